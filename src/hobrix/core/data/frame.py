@@ -1,0 +1,86 @@
+"""A frame gives columns by name, on demand: a question touches only the columns it names."""
+
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field
+
+from hobrix.core.data.column import CategoricalColumn, Column, NumericColumn, Source, decode
+from hobrix.core.data.variable import Variable
+from hobrix.core.errors import QuestionError
+
+
+@dataclass(frozen=True)
+class RowNoun:
+    """What one row stands for, in words: one "household", many "households"."""
+
+    one: str = "row"
+    many: str = "rows"
+
+
+@dataclass(frozen=True)
+class Frame:
+    """Rows and codebook of one data set.
+
+    ``load`` returns the decoded column of a codebook entry; it is called once per column at most.
+    """
+
+    rows: int
+    variables: Mapping[str, Variable]
+    load: Callable[[Variable], Column]
+    noun: RowNoun = RowNoun()
+    _columns: dict[str, Column] = field(default_factory=dict, repr=False, compare=False)
+
+    @classmethod
+    def of(
+        cls,
+        variables: Iterable[Variable],
+        sources: Mapping[str, Source],
+        rows: int,
+        noun: RowNoun = RowNoun(),
+    ) -> "Frame":
+        """A frame over source columns held in memory."""
+        return cls(
+            rows=rows,
+            variables={variable.name: variable for variable in variables},
+            load=lambda variable: decode(sources[variable.name], variable),
+            noun=noun,
+        )
+
+    def variable(self, name: str, slot: str) -> Variable:
+        """The codebook entry; raises QuestionError beside ``slot`` when there is none."""
+        try:
+            return self.variables[name]
+        except KeyError:
+            message = f"There is no variable called “{name}” in this data set."
+            raise QuestionError(message, slot=slot) from None
+
+    def column(self, name: str) -> Column:
+        if name not in self._columns:
+            self._columns[name] = self.load(self.variables[name])
+        return self._columns[name]
+
+    def categorical(self, name: str, slot: str) -> CategoricalColumn:
+        """The column of a nominal or ordinal variable; raises QuestionError for other kinds."""
+        variable = self.variable(name, slot)
+        if variable.kind == "numeric":
+            raise QuestionError(
+                f"{variable.title} is numeric. A cross-tabulation needs answers in categories: "
+                "read it as ordered in the Codebook.",
+                slot=slot,
+            )
+        if variable.kind == "text":
+            raise QuestionError(
+                f"{variable.title} holds free text. Read it as unordered or ordered in the "
+                "Codebook to use its answers as categories.",
+                slot=slot,
+            )
+        column = self.column(name)
+        assert isinstance(column, CategoricalColumn)
+        return column
+
+    def numeric(self, name: str, slot: str) -> NumericColumn:
+        """The column of a numeric variable; raises QuestionError for other kinds."""
+        variable = self.variable(name, slot)
+        column = self.column(name)
+        if not isinstance(column, NumericColumn):
+            raise QuestionError(f"{variable.title} is not numeric.", slot=slot)
+        return column

@@ -1,0 +1,180 @@
+"""A first codebook entry from the values of a column, with the reasons for it.
+
+Nothing here is final: every decision comes with its reason and can be changed. Values that
+look like answers but probably are not (".", 99 far outside 1 to 5, "refused") are declared
+missing or pointed out, so that they are not counted as answers unnoticed.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from hobrix.core.data.column import Coded, Measured, Source, as_number
+from hobrix.core.data.variable import Category, Kind, MissingCode, Variable
+
+MANY_CATEGORIES = 60
+_NOT_ANSWERS = {
+    ".": "not given", "..": "not given", "-": "not given", "--": "not given", "?": "not given",
+    "na": "not available", "n/a": "not available", "nan": "not available", "#n/a": "not available",
+    "null": "not given", "none given": "not given", "missing": "missing",
+    "no answer": "no answer", "not answered": "no answer", "refused": "refused",
+    "refuse": "refused", "prefer not to say": "refused", "not asked": "not asked",
+    "not applicable": "not applicable", "skipped": "skipped",
+}  # fmt: skip
+_PERHAPS_NOT_ANSWERS = {"don't know", "dont know", "don’t know", "do not know", "unknown", "unsure"}
+_RESERVED_NUMBERS = {-9, -8, -7, -1, -99, -98, -97, -999, -998, 77, 88, 97, 98, 99, 777, 888, 997, 998, 999, 9999}  # fmt: skip
+_YES = {"yes", "y", "true", "ja", "oui", "si", "sí", "positive", "case"}
+_NO = {"no", "n", "false", "nein", "non", "negative", "control"}
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """A codebook entry, why it is as it is, and what a person should look at."""
+
+    variable: Variable
+    reason: str
+    to_look_at: tuple[str, ...] = field(default=())
+
+
+def propose(name: str, source: Source) -> Proposal:
+    """Propose kind, categories, missing codes and event for a column.
+
+    Categories that are numbers come in numeric order, all others in the order of the file: an
+    order such as never < sometimes < always is for the researcher to say.
+    """
+    if isinstance(source, Measured):
+        return _numeric(name, source.word_values, source.numbers[~np.isnan(source.numbers)], "")
+    present = [source.values[i] for i in np.flatnonzero(_tally(source))]
+    answers, missing, look = _set_aside(present)
+    numbers = [as_number(value) for value in answers]
+    if not answers:
+        variable = Variable(name=name, kind="nominal", missing=missing)
+        return Proposal(variable, "no answers", ("No row has an answer.",))
+    if all(number is not None for number in numbers) and not any(map(_is_code, answers)):
+        return _numerals(name, source, answers, missing, look)
+    return _words(name, source, answers, missing, look)
+
+
+def _tally(source: Coded) -> np.ndarray:
+    return np.bincount(source.codes[source.codes >= 0], minlength=len(source.values))
+
+
+def _is_code(value: str) -> bool:
+    """Numerals with a leading zero ("007") are names, not numbers."""
+    return len(value) > 1 and value[0] == "0" and value[1].isdigit()
+
+
+def _set_aside(values: Sequence[str]) -> tuple[list[str], tuple[MissingCode, ...], list[str]]:
+    """Split values into answers and words that are no answers; point out the doubtful."""
+    answers, missing, look = [], [], []
+    for value in values:
+        reason = _NOT_ANSWERS.get(value.lower())
+        if reason is not None:
+            missing.append(MissingCode(value=value, label="" if reason == value else reason))
+            continue
+        if value.lower() in _PERHAPS_NOT_ANSWERS:
+            look.append(f"“{value}” is counted as an answer. Is it one?")
+        answers.append(value)
+    return answers, tuple(missing), look
+
+
+def _numerals(
+    name: str,
+    source: Coded,
+    answers: list[str],
+    missing: tuple[MissingCode, ...],
+    look: list[str],
+) -> Proposal:
+    ordered = sorted(answers, key=lambda value: (float(value), value))
+    regular = [value for value in ordered if float(value) not in _RESERVED_NUMBERS]
+    reserved = [value for value in ordered if float(value) in _RESERVED_NUMBERS]
+    if regular and reserved and _is_scale(regular):
+        top = max(float(value) for value in regular)
+        far = [v for v in reserved if float(v) < 0 or float(v) > max(2 * top, top + 5)]
+        if far:
+            span = f"{regular[0]} to {regular[-1]}"
+            missing += tuple(MissingCode(value=value) for value in far)
+            look.append(f"{' and '.join(far)} lies far outside {span}: taken as missing.")
+            ordered = [value for value in ordered if value not in far]
+    if _is_scale(ordered):
+        reason = f"{len(ordered)} whole numbers from {ordered[0]} to {ordered[-1]}: read as codes"
+        return Proposal(_categorical(name, ordered, missing), reason, tuple(look))
+    codes = [float(value) for value in ordered]
+    counts = _tally(source)[[source.values.index(value) for value in ordered]]
+    proposal = _numeric(name, (), np.repeat(codes, counts), "")
+    variable = proposal.variable.model_copy(update={"missing": missing})
+    return Proposal(variable, proposal.reason, (*look, *proposal.to_look_at))
+
+
+def _is_scale(ordered: Sequence[str]) -> bool:
+    """Few consecutive whole numbers from 0 or 1: the codes of a closed question."""
+    numbers = [float(value) for value in ordered]
+    if len(numbers) == 2 and numbers[1] - numbers[0] == 1:
+        return numbers[0] in (0, 1)
+    return (
+        1 < len(numbers) <= 7
+        and numbers[0] in (0, 1)
+        and all(number == int(number) for number in numbers)
+        and numbers[-1] - numbers[0] <= 7
+    )
+
+
+def _words(
+    name: str,
+    source: Coded,
+    answers: list[str],
+    missing: tuple[MissingCode, ...],
+    look: list[str],
+) -> Proposal:
+    numbers = {value: as_number(value) for value in answers}
+    words = [value for value, number in numbers.items() if number is None]
+    if len(words) <= 3 and len(answers) - len(words) > 10 and not any(map(_is_code, answers)):
+        look.append(f"{_listed(words)} stands among numbers: taken as missing.")
+        missing += tuple(MissingCode(value=value) for value in words)
+        numerals = [value for value in answers if value not in words]
+        return _numerals(name, source, numerals, missing, look)
+    answered = int(_tally(source).sum())
+    if len(answers) > MANY_CATEGORIES or (len(answers) > 12 and len(answers) > answered / 2):
+        variable = Variable(name=name, kind="text", missing=missing)
+        return Proposal(
+            variable, f"{len(answers):,} different texts: read as free text", tuple(look)
+        )
+    lowered = {value.lower() for value in answers}
+    if not words:
+        answers = sorted(answers)
+    reason = f"{len(answers)} different answers, in the order of the file"
+    if len(answers) == 2 and lowered & _YES and lowered & _NO:
+        event = tuple(value for value in answers if value.lower() in _YES)
+        reference = next(value for value in answers if value.lower() in _NO)
+        variable = _categorical(name, answers, missing)
+        variable = variable.model_copy(update={"event": event, "reference": reference})
+        return Proposal(variable, f"two answers; “{event[0]}” is the event", tuple(look))
+    return Proposal(_categorical(name, answers, missing), reason, tuple(look))
+
+
+def _categorical(name: str, values: Sequence[str], missing: tuple[MissingCode, ...]) -> Variable:
+    categories = tuple(Category(value=value, label=value) for value in values)
+    return Variable(name=name, kind="nominal", categories=categories, missing=missing)
+
+
+def _numeric(name: str, words: Sequence[str], numbers: np.ndarray, reason: str) -> Proposal:
+    missing = tuple(
+        MissingCode(value=word, label=_NOT_ANSWERS.get(word.lower(), "")) for word in words
+    )
+    kind: Kind = "numeric"
+    low, high = float(numbers.min()), float(numbers.max())
+    look: list[str] = []
+    for code in sorted(_RESERVED_NUMBERS & set(np.unique(numbers).tolist())):
+        others = numbers[numbers != code]
+        if others.size and (code > others.max() * 1.2 or (code < 0 <= others.min())):
+            look.append(f"{code:g} lies outside the other numbers. Is it an answer?")
+    return Proposal(
+        Variable(name=name, kind=kind, missing=missing),
+        reason or f"numbers from {low:g} to {high:g}",
+        tuple(look),
+    )
+
+
+def _listed(values: Sequence[str]) -> str:
+    return " and ".join(f"“{value}”" for value in values)

@@ -1,0 +1,130 @@
+"""Subset rules ("among …"): conditions on variables joined by any or all, as row masks."""
+
+from collections.abc import Iterator
+from functools import reduce
+from typing import Annotated
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import ConfigDict, Field, model_validator
+
+from hobrix.core.data.column import CategoricalColumn, NumericColumn
+from hobrix.core.data.frame import Frame
+from hobrix.core.data.variable import Frozen
+from hobrix.core.errors import QuestionError
+
+Mask = NDArray[np.bool_]
+
+SLOT = "among"
+
+
+class IsOneOf(Frozen):
+    """The variable has one of these answers (values as in the file)."""
+
+    model_config = ConfigDict(populate_by_name=True)
+
+    variable: str
+    values: Annotated[tuple[str, ...], Field(alias="is", min_length=1)]
+
+    def mask(self, frame: Frame) -> Mask:
+        column = frame.categorical(self.variable, SLOT)
+        place = {category.value: i for i, category in enumerate(column.categories)}
+        unknown = [value for value in self.values if value not in place]
+        if unknown:
+            title = frame.variables[self.variable].title
+            raise QuestionError(f"“{unknown[0]}” is not an answer to {title}.", slot=SLOT)
+        return np.isin(column.codes, [place[value] for value in self.values])
+
+    def words(self, frame: Frame) -> str:
+        variable = frame.variable(self.variable, SLOT)
+        return f"{variable.title}: {' or '.join(map(variable.label_of, self.values))}"
+
+
+class IsBetween(Frozen):
+    """The number lies between both ends, ends included; an end that is null is open."""
+
+    model_config = ConfigDict(populate_by_name=True)
+
+    variable: str
+    low: Annotated[float | None, Field(alias="from")] = None
+    high: Annotated[float | None, Field(alias="to")] = None
+
+    @model_validator(mode="after")
+    def _has_an_end(self) -> "IsBetween":
+        if self.low is None and self.high is None:
+            raise ValueError("a range needs a lower or an upper end")
+        return self
+
+    def mask(self, frame: Frame) -> Mask:
+        values = frame.numeric(self.variable, SLOT).values
+        mask = ~np.isnan(values)
+        if self.low is not None:
+            mask &= values >= self.low
+        if self.high is not None:
+            mask &= values <= self.high
+        return mask
+
+    def words(self, frame: Frame) -> str:
+        title = frame.variable(self.variable, SLOT).title
+        if self.high is None:
+            return f"{title} {self.low:g} or more"
+        if self.low is None:
+            return f"{title} {self.high:g} or less"
+        return f"{title} {self.low:g} to {self.high:g}"
+
+
+class IsMissing(Frozen):
+    """The variable was not answered (``missing: true``) or was (``missing: false``)."""
+
+    variable: str
+    missing: bool
+
+    def mask(self, frame: Frame) -> Mask:
+        frame.variable(self.variable, SLOT)
+        column: CategoricalColumn | NumericColumn = frame.column(self.variable)
+        return column.is_missing if self.missing else ~column.is_missing
+
+    def words(self, frame: Frame) -> str:
+        title = frame.variable(self.variable, SLOT).title
+        return f"{title} not answered" if self.missing else f"{title} answered"
+
+
+Condition = IsOneOf | IsBetween | IsMissing
+
+
+class AllOf(Frozen):
+    """Every condition holds."""
+
+    all: Annotated[tuple["Condition | AnyOf", ...], Field(min_length=1)]
+
+    def mask(self, frame: Frame) -> Mask:
+        return reduce(np.logical_and, [rule.mask(frame) for rule in self.all])
+
+    def words(self, frame: Frame) -> str:
+        return " and ".join(rule.words(frame) for rule in self.all)
+
+
+class AnyOf(Frozen):
+    """At least one condition holds."""
+
+    any: Annotated[tuple["Condition | AllOf", ...], Field(min_length=1)]
+
+    def mask(self, frame: Frame) -> Mask:
+        return reduce(np.logical_or, [rule.mask(frame) for rule in self.any])
+
+    def words(self, frame: Frame) -> str:
+        return " or ".join(rule.words(frame) for rule in self.any)
+
+
+AllOf.model_rebuild()
+
+Subset = AllOf | AnyOf
+
+
+def variables_of(subset: "Subset | Condition") -> Iterator[str]:
+    """Names of the variables a rule looks at."""
+    if isinstance(subset, AllOf | AnyOf):
+        for rule in subset.all if isinstance(subset, AllOf) else subset.any:
+            yield from variables_of(rule)
+    else:
+        yield subset.variable

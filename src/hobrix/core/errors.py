@@ -1,0 +1,35 @@
+"""What can be wrong with a file, a codebook or a question, in words the researcher can act on."""
+
+
+class HobrixError(Exception):
+    """Anything the researcher can put right. ``message`` is a full sentence."""
+
+    def __init__(self, message: str) -> None:
+        super().__init__(message)
+        self.message = message
+
+
+class FormatError(HobrixError):
+    """A file that cannot be read. ``line`` counts from 1 with the header; ``column`` is a name."""
+
+    def __init__(self, message: str, *, line: int | None = None, column: str | None = None) -> None:
+        super().__init__(message)
+        self.line = line
+        self.column = column
+
+
+class CodebookError(HobrixError):
+    """A codebook entry that contradicts itself. ``field`` is the part of the variable concerned."""
+
+    def __init__(self, message: str, *, variable: str, field: str) -> None:
+        super().__init__(message)
+        self.variable = variable
+        self.field = field
+
+
+class QuestionError(HobrixError):
+    """A question that cannot be answered. ``slot`` is the part of the sentence concerned."""
+
+    def __init__(self, message: str, *, slot: str) -> None:
+        super().__init__(message)
+        self.slot = slot

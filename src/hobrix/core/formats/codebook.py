@@ -1,0 +1,62 @@
+"""A codebook as JSON: ``{"noun": {"one", "many"}, "variables": [Variable, ...]}``."""
+
+from collections.abc import Mapping
+
+from pydantic import ValidationError
+
+from hobrix.core.data import Category, Coded, Frame, Frozen, RowNoun, Variable, propose
+from hobrix.core.data.column import as_coded
+from hobrix.core.errors import FormatError
+from hobrix.core.formats.table import Table
+
+
+class Noun(Frozen):
+    one: str = "row"
+    many: str = "rows"
+
+
+class Codebook(Frozen):
+    """What is known of the variables of a file. Variables it does not name are inferred."""
+
+    noun: Noun = Noun()
+    variables: tuple[Variable, ...] = ()
+
+
+def read_codebook(data: bytes) -> Codebook:
+    """Read a codebook; raises FormatError naming the entry that is wrong."""
+    try:
+        return Codebook.model_validate_json(data)
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = " › ".join(str(part) for part in first["loc"])
+        raise FormatError(f"The codebook cannot be read: {where}: {first['msg']}.") from None
+
+
+def frame_of(table: Table, codebook: Codebook) -> Frame:
+    """A frame over a table that was read, with the codebook's word before what is inferred."""
+    return Frame.of(
+        variables_of(table, codebook),
+        table.columns,
+        table.rows,
+        RowNoun(codebook.noun.one, codebook.noun.many),
+    )
+
+
+def variables_of(table: Table, codebook: Codebook) -> list[Variable]:
+    """A codebook entry for every column, in file order."""
+    known: Mapping[str, Variable] = {variable.name: variable for variable in codebook.variables}
+    return [
+        complete(known[name], table) if name in known else propose(name, source).variable
+        for name, source in table.columns.items()
+    ]
+
+
+def complete(variable: Variable, table: Table) -> Variable:
+    """Add the values found in the file that the codebook does not list, after those it lists."""
+    if not variable.is_categorical:
+        return variable
+    source = table.columns[variable.name]
+    values = (source if isinstance(source, Coded) else as_coded(source)).values
+    listed = {c.value for c in variable.categories} | {m.value for m in variable.missing}
+    extra = tuple(Category(value=v, label=v) for v in values if v not in listed)
+    return variable.model_copy(update={"categories": variable.categories + extra})

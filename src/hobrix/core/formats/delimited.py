@@ -1,0 +1,247 @@
+"""Comma-, semicolon-, tab- and bar-separated text (RFC 4180, and what people make of it)."""
+
+import csv
+import io
+from dataclasses import dataclass, replace
+from typing import Literal
+
+import numpy as np
+import polars as pl
+
+from hobrix.core.errors import FormatError
+from hobrix.core.formats.table import Table, source_column
+
+Delimiter = Literal[",", ";", "\t", "|"]
+DELIMITERS: tuple[Delimiter, ...] = (",", ";", "\t", "|")
+MAX_COLUMNS = 5000
+_SAMPLE = 200_000
+_SIGNATURES = {
+    b"PK\x03\x04": "a zip archive or a spreadsheet",
+    b"\xd0\xcf\x11\xe0": "an old spreadsheet",
+    b"%PDF": "a PDF",
+    b"\x89PNG": "a picture",
+    b"\xff\xd8\xff": "a picture",
+    b"PAR1": "a Parquet file",
+    b"SQLite format": "a database",
+    b"\x1f\x8b": "a compressed file",
+}
+
+
+@dataclass(frozen=True)
+class DelimitedOptions:
+    """How the text is to be read; what is None is detected."""
+
+    delimiter: Delimiter | None = None
+    encoding: str | None = None
+    decimal_comma: bool | None = None
+
+
+def read_delimited(
+    data: bytes,
+    options: DelimitedOptions = DelimitedOptions(),
+) -> tuple[Table, DelimitedOptions]:
+    """Read delimited text with one header line.
+
+    Returns the table and the options that were used, nothing left to detect.
+
+    Raises:
+        FormatError: empty or binary file, header without rows, rows that are longer or shorter
+            than the header, a quote that is never closed; names line and column.
+    """
+    _refuse_binary(data)
+    text, encoding = _decode(data, options.encoding)
+    if not text.strip():
+        raise FormatError("The file is empty.")
+    delimiter = options.delimiter or _detect_delimiter(text[:_SAMPLE])
+    cells = _cells(text, delimiter)
+    if cells.height == 0:
+        raise FormatError("The file has column names but no rows.", line=1)
+    comma = options.decimal_comma
+    if comma is None:
+        comma = delimiter != "," and _has_decimal_commas(cells)
+    names, remarks = _column_names(cells.columns)
+    columns = {
+        name: source_column(series, decimal_comma=comma)
+        for name, series in zip(names, cells.get_columns(), strict=True)
+    }
+    used = replace(options, delimiter=delimiter, encoding=encoding, decimal_comma=comma)
+    return Table(columns=columns, rows=cells.height, remarks=remarks), used
+
+
+def _refuse_binary(data: bytes) -> None:
+    for signature, what in _SIGNATURES.items():
+        if data.startswith(signature):
+            raise FormatError(f"This is {what}, not text with one line per row.")
+    if b"\x00" in data[:_SAMPLE] and not data.startswith((b"\xff\xfe", b"\xfe\xff")):
+        raise FormatError("This file holds binary data, not text with one line per row.")
+
+
+def _decode(data: bytes, encoding: str | None) -> tuple[str, str]:
+    if encoding is not None:
+        try:
+            return data.decode(encoding), encoding
+        except LookupError:
+            raise FormatError(f"There is no text encoding called {encoding}.") from None
+        except UnicodeDecodeError as error:
+            line = data[: error.start].count(b"\n") + 1
+            raise FormatError(f"Line {line} is not valid {encoding}.", line=line) from None
+    if data.startswith((b"\xff\xfe", b"\xfe\xff")):
+        return _decode(data, "utf-16")
+    candidates = ("utf-8-sig",) if data.startswith(b"\xef\xbb\xbf") else ("utf-8", "cp1252")
+    for candidate in candidates:
+        try:
+            return data.decode(candidate), candidate
+        except UnicodeDecodeError:
+            continue
+    return data.decode("latin-1"), "latin-1"
+
+
+def _detect_delimiter(sample: str) -> Delimiter:
+    """The delimiter that splits the first lines into the most cells, equally many each."""
+    lines = sample.splitlines()[:50]
+
+    def quality(delimiter: Delimiter) -> tuple[float, int]:
+        widths = [len(row) for row in csv.reader(lines, delimiter=delimiter) if row]
+        if not widths or widths[0] == 1:
+            return (0.0, 0)
+        return (widths.count(widths[0]) / len(widths), widths[0])
+
+    return max(DELIMITERS, key=quality)
+
+
+def _cells(text: str, delimiter: Delimiter) -> pl.DataFrame:
+    """All cells as text. Well-formed files take the fast way, others the one that explains."""
+    text = text.replace("\r\n", "\n").replace("\r", "\n")
+    if not text.endswith("\n"):
+        text += "\n"
+    raw = text.encode()
+    header = next(csv.reader([text[: text.index("\n")]], delimiter=delimiter), [])
+    if not _is_rectangular(raw, delimiter):
+        return _cells_explained(text, delimiter)
+    if len(header) > MAX_COLUMNS:
+        raise FormatError(
+            f"The file has {len(header):,} columns; Hobrix reads {MAX_COLUMNS:,}.", line=1
+        )
+    frame = pl.read_csv(
+        raw,
+        has_header=False,
+        skip_rows=1,
+        new_columns=[str(i) for i in range(len(header))],
+        separator=delimiter,
+        infer_schema=False,
+        raise_if_empty=False,
+    )
+    if frame.width == 0:
+        frame = pl.DataFrame(schema={str(i): pl.String for i in range(len(header))})
+    return _with_header(frame, header)
+
+
+def _with_header(frame: pl.DataFrame, header: list[str]) -> pl.DataFrame:
+    # Names may repeat here, which a data frame cannot hold: the position keeps them apart.
+    return frame.rename(
+        {
+            old: f"{i}:{name}"
+            for i, (old, name) in enumerate(zip(frame.columns, header, strict=True))
+        }
+    )
+
+
+def _is_rectangular(raw: bytes, delimiter: Delimiter) -> bool:
+    """Whether every line has as many delimiters outside quotes as the first, none being blank.
+
+    A quote that neither opens nor closes a cell makes this False or leaves it to polars, which
+    reads it as csv.reader does.
+    """
+    array = np.frombuffer(raw, dtype=np.uint8)
+    counts: np.ndarray | None = None
+    is_end = array == ord("\n")
+    is_delimiter = array == ord(delimiter)
+    if b'"' in raw:
+        inside = np.bitwise_xor.accumulate((array == ord('"')).view(np.uint8)).view(np.bool_)
+        if inside[-1]:
+            return False
+        is_end &= ~inside
+        is_delimiter &= ~inside
+    ends = np.flatnonzero(is_end)
+    if len(ends) == 0 or np.any(np.diff(ends, prepend=-1) == 1):
+        return False
+    counts = np.diff(np.searchsorted(np.flatnonzero(is_delimiter), ends), prepend=0)
+    return bool(np.all(counts == counts[0]))
+
+
+def _cells_explained(text: str, delimiter: Delimiter) -> pl.DataFrame:
+    reader = csv.reader(io.StringIO(text), delimiter=delimiter)
+    header = next(reader)
+    rows: list[list[str]] = []
+    line = reader.line_num
+    try:
+        for row in reader:
+            start, line = line + 1, reader.line_num
+            if not row:
+                if len(header) == 1 and start < text.count("\n"):
+                    rows.append([""])
+                continue
+            if len(row) != len(header):
+                raise _ragged(row, header, start, line)
+            rows.append(row)
+    except csv.Error as error:
+        raise FormatError(f"Line {line + 1} cannot be read: {error}.", line=line + 1) from None
+    names = [str(i) for i in range(len(header))]
+    if not rows:
+        return _with_header(pl.DataFrame(schema=dict.fromkeys(names, pl.String)), header)
+    return _with_header(
+        pl.DataFrame(rows, schema=dict.fromkeys(names, pl.String), orient="row"), header
+    )
+
+
+def _ragged(row: list[str], header: list[str], start: int, end: int) -> FormatError:
+    if end - start > 20:
+        message = f"Line {start} opens a quote that is not closed on the same row."
+        return FormatError(message, line=start)
+    if len(row) < len(header):
+        column = header[len(row)]
+        message = (
+            f"Line {start} has {len(row)} cells where the header has {len(header)}: "
+            f"it ends before “{column}”."
+        )
+        return FormatError(message, line=start, column=column)
+    column = header[-1]
+    message = (
+        f"Line {start} has {len(row)} cells where the header has {len(header)}: "
+        f"“{row[len(header)][:40]}” comes after the last column, “{column}”. "
+        "A cell that holds the separator needs quotes around it."
+    )
+    return FormatError(message, line=start, column=column)
+
+
+def _has_decimal_commas(cells: pl.DataFrame) -> bool:
+    """Whether some column holds numbers with a comma, and none with a point."""
+    commas = False
+    for series in cells.head(500).get_columns():
+        present = series.drop_nulls()
+        if len(present) and present.str.contains(r"^\s*[+-]?\d+\.\d+\s*$").any():
+            return False
+        is_number = present.str.contains(r"^\s*[+-]?\d+(,\d+)?\s*$")
+        has_comma = present.str.contains(r"^\s*[+-]?\d+,\d+\s*$")
+        commas |= bool(len(present) and has_comma.any() and (is_number.mean() or 0.0) > 0.8)  # type: ignore[operator]
+    return commas
+
+
+def _column_names(columns: list[str]) -> tuple[list[str], tuple[str, ...]]:
+    """Names that are present and unlike each other, with a remark on each that was changed."""
+    names: list[str] = []
+    remarks: list[str] = []
+    for position, keyed in enumerate(columns, start=1):
+        given = " ".join(keyed.split(":", 1)[1].split())
+        name = given or f"column_{position}"
+        if not given:
+            remarks.append(f"Column {position} has no name; it is called {name}.")
+        base, copy = name, 2
+        while name in names:
+            name, copy = f"{base}_{copy}", copy + 1
+        if name != base:
+            remarks.append(
+                f"“{base}” names more than one column; column {position} is called {name}."
+            )
+        names.append(name)
+    return names, tuple(remarks)

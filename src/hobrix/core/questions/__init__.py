@@ -1,0 +1,19 @@
+"""Questions and their answers through the lenses."""
+
+from hobrix.core.data import Frame
+from hobrix.core.questions.answer import Answer
+from hobrix.core.questions.crosstab.lens import answer_crosstab
+from hobrix.core.questions.question import Lens, Outcome, Question, Term
+
+__all__ = ["Answer", "Lens", "Outcome", "Question", "Term", "answer"]
+
+_LENSES = {"crosstab": answer_crosstab}
+
+
+def answer(question: Question, frame: Frame) -> Answer:
+    """Answer a question through the lens it names.
+
+    Raises:
+        QuestionError: the question cannot be answered with this frame; says which slot is why.
+    """
+    return _LENSES[question.lens](question, frame)

@@ -1,0 +1,66 @@
+"""Who is counted: the steps from everyone surveyed to those the numbers rest on."""
+
+import numpy as np
+
+from hobrix.core.data import CountsColumn, Frame, RowNoun, Variable, row_counts
+from hobrix.core.data.column import FloatArray
+from hobrix.core.data.subset import Mask
+from hobrix.core.errors import QuestionError
+from hobrix.core.questions.answer import Counted, SetAside
+from hobrix.core.questions.question import Question
+
+
+class Rows:
+    """The rows a question counts: their subset mask and how many cases each stands for."""
+
+    def __init__(self, question: Question, frame: Frame) -> None:
+        self.frame = frame
+        self.question = question
+        self.weights: FloatArray | None = row_counts(question.counted_by, frame)
+        self.mask: Mask | None = None if question.among is None else question.among.mask(frame)
+        if self.mask is not None and not self.mask.any():
+            raise QuestionError(
+                f"No {frame.noun.one} is left: nobody has {question.among.words(frame)}.",  # type: ignore[union-attr]
+                slot="among",
+            )
+
+    @property
+    def noun(self) -> RowNoun:
+        """What is counted; rows of a summary table stand for several answers each."""
+        noun = self.frame.noun
+        if isinstance(self.question.counted_by, CountsColumn) and noun == RowNoun():
+            return RowNoun("answer", "answers")
+        return noun
+
+    @property
+    def surveyed(self) -> float:
+        return float(self.frame.rows if self.weights is None else self.weights.sum())
+
+    def counted(self, table: FloatArray, outcome: Variable, explanatory: Variable) -> Counted:
+        """The strip for a table of shape (R + 1, C + 1) that keeps missing at index 0."""
+        without_outcome = float(table[1:, 0].sum())
+        without_explanatory = float(table[0, 1:].sum())
+        without_both = float(table[0, 0])
+        reasons = [
+            (f"no answer to {outcome.title}", without_outcome),
+            (f"no answer to {explanatory.title}", without_explanatory),
+            (f"no answer to {outcome.title} nor {explanatory.title}", without_both),
+        ]
+        among = self.question.among
+        return Counted(
+            surveyed=self.surveyed,
+            in_subset=float(table.sum()),
+            counted=float(table[1:, 1:].sum()),
+            set_aside=tuple(SetAside(reason=reason, n=n) for reason, n in reasons if n > 0),
+            rows=self.frame.rows if self.mask is None else int(np.count_nonzero(self.mask)),
+            noun_one=self.noun.one,
+            noun_many=self.noun.many,
+            counting=self._counting(),
+            subset=None if among is None else among.words(self.frame),
+        )
+
+    def _counting(self) -> str:
+        counting = self.question.counted_by
+        if isinstance(counting, CountsColumn):
+            return f"each row counts {self.frame.variables[counting.variable].title} times"
+        return f"each {self.frame.noun.one} counts once"

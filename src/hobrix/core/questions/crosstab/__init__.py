@@ -1,0 +1,1 @@
+"""Crosstab: the outcome by one explanatory variable, tested, measured and read."""

@@ -1,0 +1,146 @@
+"""What the cross-tabulation assumes, and whether that holds here."""
+
+import numpy as np
+
+from hobrix.core.data import CountsColumn, Frame, Variable
+from hobrix.core.questions.answer import Check, Counted, Remedy
+from hobrix.core.questions.crosstab.results import CrosstabTable
+from hobrix.core.questions.question import Question
+from hobrix.core.questions.wording import count, listed, p_equals, percent
+from hobrix.core.tables import independence
+from hobrix.core.tables.counts import FloatArray
+
+
+def crosstab_checks(
+    question: Question,
+    frame: Frame,
+    whole: CrosstabTable,
+    counted: Counted,
+    full_table: FloatArray,
+    explanatory: Variable,
+    outcome: Variable,
+) -> tuple[Check, ...]:
+    """Checks in order of weight. ``full_table`` keeps missing answers at index 0 of both axes."""
+    checks = [
+        _expected(whole, explanatory),
+        *_event(whole, outcome),
+        *_set_aside(counted, full_table, explanatory, outcome),
+        *_empty(whole, explanatory, outcome),
+        _rows(question, frame, counted),
+    ]
+    order = {"fail": 0, "care": 1, "ok": 2}
+    return tuple(sorted(checks, key=lambda check: order[check.status]))
+
+
+def _expected(whole: CrosstabTable, explanatory: Variable) -> Check:
+    """The usual rule: at most a fifth of expected counts below 5 and none below 1 (Cochran 1954)."""
+    smallest, share = whole.minimum_expected, whole.share_expected_below_5
+    expected = np.array(whole.expected_counts)
+    i, j = np.unravel_index(int(expected.argmin()), expected.shape)
+    where = f"{smallest:.1f}, in {whole.rows[i].label} × {whole.columns[j].label}"
+    if share == 0:
+        return Check(
+            id="expected_counts",
+            status="ok",
+            text=f"Every expected count is at least 5 (smallest {where}).",
+        )
+    remedy = Remedy(
+        label=f"Look at the categories of {explanatory.title}", codebook_variable=explanatory.name
+    )
+    few = f"{percent(share)} of expected counts are below 5 (smallest {where})"
+    if share <= 0.2 and smallest >= 1 and expected.size > 4:
+        text = f"{few}. The usual rule allows up to 20% with none below 1, so the test holds."
+        return Check(id="expected_counts", status="care", text=text, remedies=(remedy,))
+    text = (
+        f"{few}. That is too sparse for the chi-square test: its p is only rough. "
+        "Combining rare categories before looking at the result would help."
+    )
+    return Check(id="expected_counts", status="fail", text=text, remedies=(remedy,))
+
+
+def _event(whole: CrosstabTable, outcome: Variable) -> list[Check]:
+    if whole.event_by_group is not None or len(whole.columns) != 2:
+        return []
+    text = (
+        f"No answer to {outcome.title} is marked as the event, so odds and shares of the event "
+        "cannot be compared. Choose it in the sentence."
+    )
+    return [Check(id="event", status="care", text=text)]
+
+
+def _set_aside(
+    counted: Counted,
+    full_table: FloatArray,
+    explanatory: Variable,
+    outcome: Variable,
+) -> list[Check]:
+    """Who was set aside, and whether they differ from those counted."""
+    lost = counted.in_subset - counted.counted
+    if lost == 0:
+        text = f"Every one of the {count(counted.in_subset)} {counted.noun_many} answered both."
+        return [Check(id="set_aside", status="ok", text=text)]
+    share = lost / counted.in_subset
+    noun = counted.noun_one if lost == 1 else counted.noun_many
+    text = f"{count(lost)} {noun} ({percent(share)}) did not answer both and are set aside."
+    differs = [
+        found
+        for found in (
+            _differs(full_table, explanatory, f"no answer to {outcome.title}"),
+            _differs(full_table.T, outcome, f"no answer to {explanatory.title}"),
+        )
+        if found
+    ]
+    if differs:
+        return [Check(id="set_aside", status="care", text=f"{text} {' '.join(differs)}")]
+    status = "care" if share > 0.1 else "ok"
+    compared = (full_table[1:, 0].sum() > 0) or (full_table[0, 1:].sum() > 0)
+    if compared:
+        text += " They do not differ clearly from those counted in what they did answer."
+    return [Check(id="set_aside", status=status, text=text)]
+
+
+def _differs(table: FloatArray, known: Variable, what: str) -> str | None:
+    """Does not answering the other question go with the category of this one?"""
+    silent, answered = table[1:, 0], table[1:, 1:].sum(axis=1)
+    pair = independence.drop_empty(np.column_stack([silent, answered]))
+    if pair.counts.shape[1] < 2 or pair.counts.shape[0] < 2:
+        return None
+    test = independence.pearson_test(pair.counts)
+    if test.p >= 0.05:
+        return None
+    shares = pair.counts[:, 0] / pair.counts.sum(axis=1)
+    high, low = int(shares.argmax()), int(shares.argmin())
+    labels = [known.categories[i].label for i in pair.kept_rows]
+    return (
+        f"They differ: {what} for {percent(shares[high])} of {labels[high]}, "
+        f"against {percent(shares[low])} of {labels[low]} ({p_equals(test.p)})."
+    )
+
+
+def _empty(whole: CrosstabTable, explanatory: Variable, outcome: Variable) -> list[Check]:
+    kept = ((explanatory, whole.kept_rows), (outcome, whole.kept_columns))
+    empty = [
+        f"“{category.label}” ({variable.title})"
+        for variable, positions in kept
+        for i, category in enumerate(variable.categories)
+        if i not in positions
+    ]
+    if not empty:
+        return []
+    text = (
+        f"Nobody counted is in {listed(empty, 'or')}: left out of the table and of the "
+        f"degrees of freedom ({whole.chi_square.pearson.df})."
+    )
+    return [Check(id="empty_categories", status="care", text=text)]
+
+
+def _rows(question: Question, frame: Frame, counted: Counted) -> Check:
+    if isinstance(question.counted_by, CountsColumn):
+        title = frame.variables[question.counted_by.variable].title
+        text = (
+            f"Each row is a group, counted as {title} says: {count(counted.rows)} rows, "
+            f"{count(counted.in_subset)} {counted.noun_many}."
+        )
+        return Check(id="counting", status="ok", text=text)
+    text = f"Each {frame.noun.one} counts once and is taken as independent of the others."
+    return Check(id="counting", status="ok", text=text)

@@ -1,0 +1,1 @@
+"""Estimators over tables of counts. They know nothing of variables or labels."""

@@ -1,0 +1,108 @@
+"""Two groups and an event: odds ratio, risk ratio and risk difference with intervals.
+
+A table is [[a, b], [c, d]]: rows are the compared group and the reference, columns the event and
+no event; n1 = a + b, n0 = c + d, p1 = a / n1, p0 = c / n0.
+"""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import special
+
+from hobrix.core.tables.counts import FloatArray
+from hobrix.core.tables.strength import Interval
+
+
+@dataclass(frozen=True)
+class Ratio:
+    """An estimate with its standard error on the log scale.
+
+    ``estimate`` may be infinite. ``log_standard_error`` and ``interval`` are None where a cell
+    that the formula divides by is zero.
+    """
+
+    estimate: float | None
+    log_standard_error: float | None
+    interval: Interval | None
+
+
+@dataclass(frozen=True)
+class Difference:
+    """An estimate with its standard error, its Wald and its Newcombe interval."""
+
+    estimate: float
+    standard_error: float
+    wald: Interval
+    newcombe: Interval
+
+
+def normal_quantile(confidence: float) -> float:
+    """The quantile z with P(|Z| <= z) = confidence."""
+    return float(special.ndtri((1 + confidence) / 2))
+
+
+def odds_ratio(table: FloatArray, confidence: float) -> Ratio:
+    """ad / bc with the interval of Woolf (1955); 0 or infinite, without interval, at a zero cell."""
+    (a, b), (c, d) = table.tolist()
+    if a * d == 0 and b * c == 0:
+        return Ratio(None, None, None)
+    if b * c == 0:
+        return Ratio(math.inf, None, None)
+    if a * d == 0:
+        return Ratio(0.0, None, None)
+    error = math.sqrt(1 / a + 1 / b + 1 / c + 1 / d)
+    return _ratio(a * d / (b * c), error, confidence)
+
+
+def risk_ratio(table: FloatArray, confidence: float) -> Ratio:
+    """p1 / p0 with the interval of Katz et al. (1978); no interval where a or c is zero."""
+    (a, b), (c, d) = table.tolist()
+    n1, n0 = a + b, c + d
+    if c == 0:
+        return Ratio(math.inf if a > 0 else None, None, None)
+    if a == 0:
+        return Ratio(0.0, None, None)
+    error = math.sqrt(max(0.0, b / (a * n1) + d / (c * n0)))
+    return _ratio((a / n1) / (c / n0), error, confidence)
+
+
+def _ratio(estimate: float, log_standard_error: float, confidence: float) -> Ratio:
+    factor = math.exp(normal_quantile(confidence) * log_standard_error)
+    interval = Interval(estimate / factor, estimate * factor)
+    return Ratio(estimate, log_standard_error, interval)
+
+
+def risk_difference(table: FloatArray, confidence: float) -> Difference:
+    """p1 - p0 with the Wald interval and that of Newcombe (1998, method 10)."""
+    (a, b), (c, d) = table.tolist()
+    n1, n0 = a + b, c + d
+    p1, p0 = a / n1, c / n0
+    z = normal_quantile(confidence)
+    difference = (a * d - b * c) / (n1 * n0)
+    error = math.sqrt(p1 * (1 - p1) / n1 + p0 * (1 - p0) / n0)
+    w1, w0 = wilson(a, n1, confidence), wilson(c, n0, confidence)
+    return Difference(
+        estimate=difference,
+        standard_error=error,
+        wald=Interval(difference - z * error, difference + z * error),
+        newcombe=Interval(
+            difference - math.hypot(p1 - w1.low, w0.high - p0),
+            difference + math.hypot(w1.high - p1, p0 - w0.low),
+        ),
+    )
+
+
+def wilson(events: float, n: float, confidence: float) -> Interval:
+    """Score interval of one share, without continuity correction (Wilson 1927)."""
+    z = normal_quantile(confidence)
+    middle = events + z**2 / 2
+    half = z * math.sqrt(events * (n - events) / n + z**2 / 4)
+    return Interval(
+        0.0 if events == 0 else (middle - half) / (n + z**2),
+        1.0 if events == n else (middle + half) / (n + z**2),
+    )
+
+
+def has_zero_cell(table: FloatArray) -> bool:
+    return bool(np.any(table == 0))

@@ -2,6 +2,7 @@
 
 import sys
 from pathlib import Path
+from typing import NoReturn
 
 import click
 from pydantic import ValidationError
@@ -9,6 +10,7 @@ from pydantic import ValidationError
 from hobrix.core.errors import HobrixError
 from hobrix.core.formats import Codebook, frame_of, read_codebook, read_delimited
 from hobrix.core.questions import Question, answer
+from hobrix.web import serving
 
 
 @click.group()
@@ -40,6 +42,79 @@ def answer_command(question: Path, data: Path, codebook: Path | None) -> None:
         _fail(f"{slot}: {error.message}" if slot else error.message)
 
 
-def _fail(message: str) -> None:
+@main.command()
+@click.option("--port", default=8000, show_default=True, help="Another one is taken if busy.")
+def demo(port: int) -> None:
+    """Start Hobrix with the demo study and print a link that signs the demo user in once."""
+    serving.prepare()
+    from hobrix.web.api.pages import sign_in_link
+    from hobrix.web.demo.load import USER, demo_user, load_demo
+
+    load_demo()
+    port = serving.free_port(port)
+    link = f"http://127.0.0.1:{port}/enter/{USER}/{sign_in_link.make_token(demo_user())}"
+    click.echo(f"\nHobrix with the demo study (this link signs you in once):\n\n  {link}\n")
+    click.echo("Stop it with Ctrl-C. What you do is kept; make demo-reset starts afresh.\n")
+    serving.serve(port)
+
+
+@main.command()
+@click.option("--port", default=8000, show_default=True, help="Another one is taken if busy.")
+def serve(port: int) -> None:
+    """Start Hobrix."""
+    serving.prepare()
+    port = serving.free_port(port)
+    click.echo(f"Hobrix: http://127.0.0.1:{port}/")
+    serving.serve(port)
+
+
+@main.group()
+def user() -> None:
+    """People who may sign in."""
+
+
+@user.command("add")
+@click.argument("name")
+@click.password_option(help="Asked for when left out.")
+def add_user(name: str, password: str) -> None:
+    """Create a user who signs in with NAME and a password."""
+    serving.prepare()
+    from django.contrib.auth import get_user_model
+    from django.contrib.auth.password_validation import validate_password
+    from django.core.exceptions import ValidationError as Refused
+
+    users = get_user_model().objects
+    if users.filter(username=name).exists():
+        _fail(f"There is already a user called {name}.")
+    try:
+        validate_password(password)
+    except Refused as error:
+        _fail(" ".join(error.messages))
+    users.create_user(username=name, password=password)
+    click.echo(f"{name} can sign in now.")
+
+
+@user.command("share")
+@click.argument("name")
+@click.argument("study")
+@click.option("--role", type=click.Choice(["owner", "analyst", "reader"]), default="reader")
+def share(name: str, study: str, role: str) -> None:
+    """Give the user NAME a role in the study with the id STUDY."""
+    serving.prepare()
+    from django.contrib.auth import get_user_model
+
+    from hobrix.web.studies.models import Membership, Study
+
+    found = get_user_model().objects.filter(username=name).first()
+    if found is None:
+        _fail(f"There is no user called {name}.")
+    shared = Study.objects.filter(id=study).first()
+    if shared is None:
+        _fail(f"There is no study with the id {study}.")
+    Membership.objects.update_or_create(study=shared, user=found, defaults={"role": role})
+    click.echo(f"{name} is {role} of {shared} now.")
+
+
+def _fail(message: str) -> NoReturn:
     click.echo(message, err=True)
     sys.exit(2)

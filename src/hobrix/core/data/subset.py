@@ -6,7 +6,7 @@ from typing import Annotated
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import ConfigDict, Field, model_validator
+from pydantic import Field, model_validator
 
 from hobrix.core.data.column import CategoricalColumn, NumericColumn
 from hobrix.core.data.frame import Frame
@@ -20,8 +20,6 @@ SLOT = "among"
 
 class IsOneOf(Frozen):
     """The variable has one of these answers (values as in the file)."""
-
-    model_config = ConfigDict(populate_by_name=True)
 
     variable: str
     values: Annotated[tuple[str, ...], Field(alias="is", min_length=1)]
@@ -42,8 +40,6 @@ class IsOneOf(Frozen):
 
 class IsBetween(Frozen):
     """The number lies between both ends, ends included; an end that is null is open."""
-
-    model_config = ConfigDict(populate_by_name=True)
 
     variable: str
     low: Annotated[float | None, Field(alias="from")] = None

@@ -14,7 +14,9 @@ Kind = Literal["nominal", "ordinal", "numeric", "text"]
 class Frozen(BaseModel):
     """Base of the immutable values that core takes and gives."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(
+        frozen=True, extra="forbid", populate_by_name=True, serialize_by_alias=True
+    )
 
 
 class Category(Frozen):

@@ -2,7 +2,7 @@
 
 from typing import Annotated, Literal, Self
 
-from pydantic import ConfigDict, Field
+from pydantic import Field
 
 from hobrix.core.data import AllOf, AnyOf, CountsColumn, EachRow, Frozen
 
@@ -25,8 +25,6 @@ class Term(Frozen):
     ``per`` is the number of units one step of a numeric variable stands for; ``with`` names
     the other variable of an interaction.
     """
-
-    model_config = ConfigDict(populate_by_name=True)
 
     variable: str
     reference: str | None = None

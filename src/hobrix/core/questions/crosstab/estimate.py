@@ -1,8 +1,10 @@
 """From a table of counts to the results of the Crosstab lens."""
 
+from typing import Any
+
 import numpy as np
 
-from hobrix.core.data import Variable
+from hobrix.core.data import Category, Variable
 from hobrix.core.questions.crosstab import results as r
 from hobrix.core.tables import independence, strength, two_by_two
 from hobrix.core.tables.counts import FloatArray
@@ -34,7 +36,9 @@ def crosstab_results(
     by_group = None
     values = [column.value for column in columns]
     if event and set(event) & set(values) and not set(values) <= set(event):
-        by_group = _event_by_group(table, rows, columns, outcome, event, reference, confidence)
+        by_group = _event_by_group(
+            table, rows, columns, explanatory, outcome, event, reference, confidence
+        )
     whole = r.CrosstabTable(
         rows=tuple(r.CategoryHead(value=c.value, label=c.label) for c in rows),
         columns=tuple(r.CategoryHead(value=c.value, label=c.label) for c in columns),
@@ -79,6 +83,12 @@ def crosstab_results(
     return r.CrosstabResults(whole=whole, unavailable=_unavailable(whole, ordered, by_group))
 
 
+def group_name(explanatory: Variable, category: Category) -> str:
+    """The group in words: "River", but "Home flooded: Yes" where the answer alone says little."""
+    two_answers = len(explanatory.categories) == 2
+    return f"{explanatory.title}: {category.label}" if two_answers else category.label
+
+
 def _is_ordered(variable: Variable, categories: int) -> bool:
     """Two answers have only one order, so their kind does not matter."""
     return variable.kind == "ordinal" or categories == 2
@@ -86,8 +96,9 @@ def _is_ordered(variable: Variable, categories: int) -> bool:
 
 def _event_by_group(
     table: FloatArray,
-    rows: list,  # type: ignore[type-arg]
-    columns: list,  # type: ignore[type-arg]
+    rows: list[Category],
+    columns: list[Category],
+    explanatory: Variable,
     outcome: Variable,
     event: tuple[str, ...],
     reference: str,
@@ -105,7 +116,7 @@ def _event_by_group(
         groups.append(
             r.Group(
                 value=row.value,
-                label=row.label,
+                label=group_name(explanatory, row),
                 n=n,
                 events=events,
                 share=events / n,
@@ -116,11 +127,11 @@ def _event_by_group(
         event=event,
         event_label=" or ".join(outcome.label_of(value) for value in event),
         reference=values[base],
-        reference_label=rows[base].label,
+        reference_label=group_name(explanatory, rows[base]),
         share=float(split[:, 0].sum() / totals.sum()),
         groups=tuple(groups),
         comparisons=tuple(
-            _comparison(row.value, row.label, split[[i, base]], confidence)
+            _comparison(row.value, group_name(explanatory, row), split[[i, base]], confidence)
             for i, row in enumerate(rows)
             if i != base
         ),
@@ -159,7 +170,7 @@ def _ratio(at_level: two_by_two.Ratio, at_95: two_by_two.Ratio) -> r.RatioResult
     )
 
 
-def _of_two_groups(table: FloatArray, by_group: r.EventByGroup | None) -> dict:  # type: ignore[type-arg]
+def _of_two_groups(table: FloatArray, by_group: r.EventByGroup | None) -> dict[str, Any]:
     if by_group is None or table.shape[0] != 2:
         return {}
     exposed = next(g for g in by_group.groups if g.value != by_group.reference)

@@ -49,10 +49,14 @@ def crosstab_reading(
 
 
 def furthest(by_group: EventByGroup) -> Group:
-    """The group whose share lies furthest from the reference's."""
-    base = next(g.share for g in by_group.groups if g.value == by_group.reference)
+    """The group that differs most clearly from the reference.
+
+    The difference in shares is weighed by the sizes of both groups (as in the pooled z), so
+    that a handful of cases does not make the headline.
+    """
+    base = next(g for g in by_group.groups if g.value == by_group.reference)
     others = [g for g in by_group.groups if g.value != by_group.reference]
-    return max(others, key=lambda g: abs(g.share - base))
+    return max(others, key=lambda g: abs(g.share - base.share) * math.sqrt(g.n / (g.n + base.n)))
 
 
 def comparison_with(by_group: EventByGroup, value: str) -> Comparison:
@@ -217,9 +221,7 @@ def _cell(whole: CrosstabTable, explanatory: Variable, i: int, j: int) -> str:
         f"{whole.expected_counts[i][j]:,.1f} expected if unrelated"
     )
     if whole.adjusted_residuals_p_holm[i][j] < MARKED:
-        return text + (
-            ", clearly more." if whole.residuals[i][j] > 0 else ", clearly fewer."
-        ).replace(", clearly", ": clearly")
+        return text + (": clearly more." if whole.residuals[i][j] > 0 else ": clearly fewer.")
     return text + ": no clear difference."
 
 

@@ -1,0 +1,53 @@
+"""Colours and type of every picture, as a Vega-Lite config."""
+
+import json
+from functools import cache
+from pathlib import Path
+from typing import Any, Literal
+
+Spec = dict[str, Any]
+Theme = Literal["light", "dark"]
+
+# Quoted, since a family name that ends in a digit is invalid without.
+FONT = "'Source Sans 3 Variable', 'Source Sans 3', sans-serif"
+# The classes a cell can have, in the order of the colour range below.
+RESIDUAL_CLASSES = ("much fewer", "fewer", "as expected", "more", "much more")
+
+
+@cache
+def tokens() -> dict[str, dict[str, str]]:
+    """The colours by theme and name; the front end reads the same file."""
+    colours: dict[str, dict[str, str]] = json.loads(
+        Path(__file__).with_name("tokens.json").read_text()
+    )
+    return colours
+
+
+def config(theme: Theme) -> Spec:
+    """The Vega-Lite config of a theme."""
+    colour = tokens()[theme]
+    return {
+        "background": "transparent",
+        "font": FONT,
+        "view": {"stroke": None},
+        "axis": {
+            "domain": False,
+            "grid": False,
+            "ticks": False,
+            "labelColor": colour["quiet"],
+            "labelFontSize": 12,
+            "titleColor": colour["quiet"],
+            "titleFontWeight": "normal",
+        },
+        "text": {"color": colour["ink"], "fontSize": 12},
+        "rect": {"stroke": colour["edge"], "strokeWidth": 0.7},
+        "range": {
+            "category": [
+                colour["less_2"],
+                colour["less_1"],
+                colour["plain"],
+                colour["more_1"],
+                colour["more_2"],
+            ]
+        },
+    }

@@ -1,0 +1,16 @@
+"""The API: thin routers that check access, validate, call one function and return its model."""
+
+from ninja import NinjaAPI
+from ninja.security import django_auth
+
+from hobrix.web.api import codebook, datasets, problems, questions, session, studies
+
+api = NinjaAPI(title="Hobrix", version="1", auth=django_auth, docs_url=None, urls_namespace="api")
+api.add_router("/session", session.router, tags=["session"])
+api.add_router("/studies", studies.router, tags=["studies"])
+api.add_router("/studies/{study_id}/datasets", datasets.router, tags=["datasets"])
+api.add_router("/studies/{study_id}/datasets/{dataset_id}", codebook.router, tags=["codebook"])
+api.add_router("/studies/{study_id}/questions", questions.router, tags=["questions"])
+problems.install(api)
+
+__all__ = ["api"]

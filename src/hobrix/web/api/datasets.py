@@ -1,0 +1,170 @@
+"""Data sets of a study: bring a file, check its preview, confirm, look at its rows."""
+
+from datetime import datetime
+from typing import Annotated, Any
+from uuid import UUID
+
+from django.db.models import F
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import File, Path, Router, Schema, Status
+from ninja.files import UploadedFile
+from pydantic import Field
+
+from hobrix.core.data import CountsColumn, EachRow, row_counts
+from hobrix.core.formats import DelimitedOptions
+from hobrix.web.api.problems import Problem, Stale
+from hobrix.web.api.studies import Name
+from hobrix.web.studies.access import MAY_CHANGE, dataset_for, study_for
+from hobrix.web.studies.frames import frame_of
+from hobrix.web.studies.importing import import_file, reread
+from hobrix.web.studies.models import DataSet
+from hobrix.web.studies.rows import rows_page
+
+router = Router()
+
+
+class DataSetOut(Schema):
+    id: UUID
+    name: str
+    file_name: str
+    size: int
+    sha256: str
+    delimiter: str
+    encoding: str
+    decimal_comma: bool
+    remarks: list[str]
+    rows: int
+    noun_one: str
+    noun_many: str
+    counted_by: Annotated[EachRow | CountsColumn, Field(discriminator="kind")]
+    is_draft: bool
+    imported_at: datetime
+    imported_by: str | None
+    version: int
+
+    @staticmethod
+    def resolve_imported_by(dataset: DataSet) -> str | None:
+        return dataset.imported_by.get_username() if dataset.imported_by else None
+
+
+class DataSetChange(Schema):
+    """What is left out stays as it is."""
+
+    version: int
+    name: Name | None = None
+    noun_one: Name | None = None
+    noun_many: Name | None = None
+    counted_by: Annotated[EachRow | CountsColumn, Field(discriminator="kind")] | None = None
+    confirmed: bool | None = None
+
+
+class Reread(Schema):
+    delimiter: str
+    encoding: str
+    decimal_comma: bool
+
+
+class RowsPage(Schema):
+    """Cells as text, row by row; ``missing`` gives the columns of each row without an answer."""
+
+    total: int
+    offset: int
+    names: list[str]
+    rows: list[list[str]]
+    missing: list[list[int]]
+
+
+@router.get("", response={200: list[DataSetOut], 404: Problem})
+def list_datasets(request: HttpRequest, study_id: Path[UUID]) -> Any:
+    study = study_for(request.user, study_id)
+    return study.datasets.filter(deleted_at__isnull=True).select_related("imported_by")
+
+
+@router.post("", response={201: DataSetOut, 404: Problem, 413: Problem, 422: Problem})
+def bring_file(
+    request: HttpRequest, study_id: Path[UUID], file: File[UploadedFile]
+) -> Status[DataSet]:
+    study = study_for(request.user, study_id, *MAY_CHANGE)
+    return Status(201, import_file(study, request.user, file))
+
+
+@router.get("/{dataset_id}", response={200: DataSetOut, 404: Problem})
+def read_dataset(request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID]) -> DataSet:
+    return dataset_for(request.user, study_id, dataset_id)
+
+
+@router.patch("/{dataset_id}", response={200: DataSetOut, 404: Problem, 409: Problem, 422: Problem})
+def change_dataset(
+    request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID], body: DataSetChange
+) -> DataSet:
+    dataset = dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE)
+    changes: dict[str, Any] = body.model_dump(
+        exclude={"version", "confirmed"}, exclude_none=True, mode="json"
+    )
+    if body.counted_by is not None:
+        row_counts(body.counted_by, frame_of(dataset))
+    if body.confirmed:
+        changes["is_draft"] = False
+    changed = DataSet.objects.filter(id=dataset.id, version=body.version).update(
+        **changes, version=F("version") + 1
+    )
+    dataset.refresh_from_db()
+    if not changed:
+        raise Stale(DataSetOut.from_orm(dataset).model_dump(mode="json"))
+    return dataset
+
+
+@router.post(
+    "/{dataset_id}/reread", response={200: DataSetOut, 404: Problem, 409: Problem, 422: Problem}
+)
+def reread_draft(
+    request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID], body: Reread
+) -> DataSet:
+    """Read the file of a draft again, with another separator, encoding or decimal sign."""
+    dataset = dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE)
+    if not dataset.is_draft:
+        raise Stale(DataSetOut.from_orm(dataset).model_dump(mode="json"))
+    options = DelimitedOptions(
+        delimiter=body.delimiter,  # type: ignore[arg-type]
+        encoding=body.encoding,
+        decimal_comma=body.decimal_comma,
+    )
+    reread(dataset, options)
+    return dataset
+
+
+@router.delete("/{dataset_id}", response={204: None, 404: Problem})
+def delete_dataset(
+    request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID]
+) -> Status[None]:
+    dataset = dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE)
+    DataSet.objects.filter(id=dataset.id).update(deleted_at=timezone.now())
+    return Status(204, None)
+
+
+@router.post("/{dataset_id}/restore", response={200: DataSetOut, 404: Problem})
+def restore_dataset(request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID]) -> DataSet:
+    dataset = dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE, deleted=True)
+    DataSet.objects.filter(id=dataset.id).update(deleted_at=None)
+    return dataset
+
+
+@router.get("/{dataset_id}/rows", response={200: RowsPage, 404: Problem})
+def read_rows(
+    request: HttpRequest,
+    study_id: Path[UUID],
+    dataset_id: Path[UUID],
+    offset: Annotated[int, Field(ge=0)] = 0,
+    limit: Annotated[int, Field(ge=1, le=500)] = 100,
+    codes: bool = False,
+) -> RowsPage:
+    dataset = dataset_for(request.user, study_id, dataset_id)
+    page = rows_page(dataset, offset, limit, codes=codes)
+    return RowsPage(
+        total=dataset.rows,
+        offset=offset,
+        names=page.names,
+        rows=page.rows,
+        missing=page.missing,
+    )

@@ -1,0 +1,119 @@
+"""Errors as problem details (RFC 9457), with a message a researcher can act on."""
+
+import logging
+from collections.abc import Callable
+from typing import Any
+
+from django.http import Http404, HttpRequest, HttpResponse
+from ninja import NinjaAPI, Schema
+from ninja.errors import AuthenticationError, HttpError
+from ninja.errors import ValidationError as RequestError
+
+from hobrix.core.errors import CodebookError, FormatError, HobrixError, QuestionError
+from hobrix.web.studies.access import Forbidden
+
+MEDIA_TYPE = "application/problem+json"
+
+
+class Problem(Schema):
+    """What went wrong. ``where`` names the slot, field, line or column it concerns."""
+
+    type: str
+    title: str
+    status: int
+    detail: str
+    where: dict[str, str | int | None] = {}
+    current: dict[str, Any] | None = None
+
+
+class Stale(Exception):
+    """A change made on an older version; ``current`` is how the thing stands now."""
+
+    def __init__(self, current: dict[str, Any]) -> None:
+        super().__init__("stale")
+        self.current = current
+
+
+def problem(
+    status: int,
+    kind: str,
+    title: str,
+    detail: str,
+    where: dict[str, Any] | None = None,
+    current: dict[str, Any] | None = None,
+) -> HttpResponse:
+    body = Problem(
+        type=f"urn:hobrix:{kind}",
+        title=title,
+        status=status,
+        detail=detail,
+        where=where or {},
+        current=current,
+    )
+    return HttpResponse(body.model_dump_json(), status=status, content_type=MEDIA_TYPE)
+
+
+def locked_out(_request: HttpRequest, *_args: Any, **_kwargs: Any) -> HttpResponse:
+    """Too many wrong passwords (called by django-axes)."""
+    detail = "Too many attempts to sign in. Wait a quarter of an hour, then try again."
+    return problem(429, "locked-out", "Signing in is paused", detail)
+
+
+def install(api: NinjaAPI) -> None:
+    """Turn every error the application knows into a problem."""
+
+    def on(error: type[Exception], make: Callable[[Any], HttpResponse]) -> None:
+        api.exception_handler(error)(lambda _request, exc: make(exc))
+
+    on(QuestionError, lambda e: _hobrix(e, "question", "This cannot be answered yet", slot=e.slot))
+    on(
+        FormatError,
+        lambda e: _hobrix(e, "file", "This file cannot be read", line=e.line, column=e.column),
+    )
+    on(
+        CodebookError,
+        lambda e: _hobrix(e, "codebook", "The codebook would contradict itself", field=e.field),
+    )
+    on(HobrixError, lambda e: _hobrix(e, "refused", "This does not work"))
+    on(
+        Stale,
+        lambda e: problem(
+            409,
+            "stale",
+            "Somebody changed this meanwhile",
+            "This was changed since you opened it. What you see now is how it stands; "
+            "your change was not made.",
+            current=e.current,
+        ),
+    )
+    on(Http404, lambda _: problem(404, "not-found", "Not found", "There is no such thing here."))
+    on(
+        Forbidden,
+        lambda _: problem(
+            403, "forbidden", "Not allowed", "Your role in this study does not allow changes."
+        ),
+    )
+    on(
+        AuthenticationError,
+        lambda _: problem(401, "signed-out", "Signed out", "Sign in to go on."),
+    )
+    on(RequestError, _invalid_request)
+    on(Exception, _unforeseen)
+    on(HttpError, lambda e: problem(e.status_code, "refused", "This does not work", str(e)))
+
+
+def _unforeseen(error: Exception) -> HttpResponse:
+    logging.getLogger("hobrix").error("unforeseen", exc_info=error)
+    detail = "Hobrix made a mistake. Nothing was changed; the server log says more."
+    return problem(500, "mistake", "Something went wrong here", detail)
+
+
+def _hobrix(error: HobrixError, kind: str, title: str, **where: Any) -> HttpResponse:
+    return problem(422, kind, title, error.message, where)
+
+
+def _invalid_request(error: RequestError) -> HttpResponse:
+    first = error.errors[0]
+    path = [str(part) for part in first["loc"] if part not in ("body", "query", "path", "form")]
+    detail = f"{' › '.join(path)}: {first['msg']}" if path else str(first["msg"])
+    return problem(422, "invalid", "This was not understood", detail, {"field": ".".join(path)})

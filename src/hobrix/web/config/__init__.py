@@ -1,0 +1,1 @@
+"""Django settings, addresses and the WSGI entry."""

@@ -1,0 +1,147 @@
+"""Settings of the application. What a place may want to change comes from the environment.
+
+HOBRIX_HOME     where the database and the files people bring are kept (default: ./var)
+HOBRIX_DEV      1 for development: Django's error pages, Vite's server beside
+HOBRIX_HOSTS    host names the application answers to, separated by commas
+HOBRIX_HTTPS    1 when served over HTTPS: cookies are then sent over HTTPS only
+"""
+
+import os
+import secrets
+from pathlib import Path
+
+from csp.constants import NONCE, NONE, SELF
+
+PROJECT = Path(__file__).resolve().parents[4]
+HOME = Path(os.environ.get("HOBRIX_HOME", PROJECT / "var")).resolve()
+HOME.mkdir(parents=True, exist_ok=True)
+
+DEBUG = os.environ.get("HOBRIX_DEV") == "1"
+HTTPS = os.environ.get("HOBRIX_HTTPS") == "1"
+ALLOWED_HOSTS = os.environ.get("HOBRIX_HOSTS", "127.0.0.1,localhost").split(",")
+CSRF_TRUSTED_ORIGINS = ["http://localhost:5173", "http://127.0.0.1:5173"] if DEBUG else []
+
+
+def _secret_key() -> str:
+    """A key made on first start and kept beside the database."""
+    file = HOME / "secret-key"
+    if not file.exists():
+        file.touch(mode=0o600)
+        file.write_text(secrets.token_urlsafe(50))
+    return file.read_text()
+
+
+SECRET_KEY = _secret_key()
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "axes",
+    "csp",
+    "ninja",
+    "hobrix.web.studies",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "hobrix.web.api.limits.UploadLimitMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+ROOT_URLCONF = "hobrix.web.config.urls"
+WSGI_APPLICATION = "hobrix.web.config.wsgi.application"
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+TIME_ZONE = "UTC"
+USE_TZ = True
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": HOME / "hobrix.sqlite3",
+        # Immediate transactions take the write lock at once instead of failing half way.
+        "OPTIONS": {
+            "timeout": 20,
+            "transaction_mode": "IMMEDIATE",
+            "init_command": (
+                "PRAGMA journal_mode=WAL;PRAGMA synchronous=NORMAL;PRAGMA temp_store=MEMORY;"
+                "PRAGMA mmap_size=134217728;PRAGMA cache_size=-32000;"
+            ),
+        },
+        "CONN_MAX_AGE": 60,
+    }
+}
+CACHES = {
+    "default": {
+        "BACKEND": "django.core.cache.backends.locmem.LocMemCache",
+        "OPTIONS": {"MAX_ENTRIES": 2000},
+        "TIMEOUT": None,
+    }
+}
+
+# Files people bring.
+MEDIA_ROOT = HOME / "sources"
+UPLOAD_LIMIT = 400 * 1024 * 1024
+FILE_UPLOAD_TEMP_DIR = str(HOME)
+DATA_UPLOAD_MAX_MEMORY_SIZE = 10 * 1024 * 1024
+# Decoded columns kept in memory, in bytes.
+COLUMN_CACHE_SIZE = 512 * 1024 * 1024
+
+# The built front end.
+FRONTEND = PROJECT / "frontend" / "dist"
+STATIC_URL = "/static/"
+STATIC_ROOT = HOME / "static"
+STATICFILES_DIRS = [FRONTEND] if FRONTEND.exists() else []
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
+}
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/assets/.+-[A-Za-z0-9_-]{8}\.\w+$"
+
+# Signing in.
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+AXES_FAILURE_LIMIT = 5
+AXES_COOLOFF_TIME = 0.25  # hours
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_LOCKOUT_CALLABLE = "hobrix.web.api.problems.locked_out"
+AXES_RESET_ON_SUCCESS = True
+AXES_VERBOSE = False
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
+SESSION_COOKIE_AGE = 14 * 24 * 3600
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF],
+        "script-src": [SELF],
+        "style-src": [SELF],
+        "style-src-elem": [SELF, NONCE],
+        "img-src": [SELF, "data:", "blob:"],
+        "object-src": [NONE],
+        "base-uri": [NONE],
+        "form-action": [SELF],
+        "frame-ancestors": [NONE],
+    }
+}
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

@@ -1,0 +1,1 @@
+"""Studies: their data sets, codebooks and questions, who may see them, and how they are kept."""

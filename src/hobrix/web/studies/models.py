@@ -1,0 +1,142 @@
+"""What is kept. Sources are immutable; what people can change carries a version."""
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+
+
+class Role(models.TextChoices):
+    """What a member of a study may do, from most to least."""
+
+    OWNER = "owner"
+    ANALYST = "analyst"
+    READER = "reader"
+
+
+class Removable(models.Model):
+    """Deleted things stay for undo; ``present`` leaves them out."""
+
+    deleted_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        abstract = True
+
+
+class Study(Removable):
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    name = models.CharField(max_length=200)
+    created_at = models.DateTimeField(auto_now_add=True)
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ["-created_at"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Membership(models.Model):
+    study = models.ForeignKey(Study, on_delete=models.CASCADE, related_name="memberships")
+    user = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="memberships"
+    )
+    role = models.CharField(max_length=10, choices=Role.choices)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["study", "user"], name="one_role_each")]
+
+    def __str__(self) -> str:
+        return f"{self.user} is {self.role} of {self.study}"
+
+
+class DataSet(Removable):
+    """One file that was brought in. ``is_draft`` until its preview has been confirmed."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    study = models.ForeignKey(Study, on_delete=models.CASCADE, related_name="datasets")
+    name = models.CharField(max_length=200)
+    file = models.FileField(upload_to="%Y/%m")
+    file_name = models.CharField(max_length=255)
+    size = models.PositiveBigIntegerField()
+    sha256 = models.CharField(max_length=64)
+    delimiter = models.CharField(max_length=1)
+    encoding = models.CharField(max_length=20)
+    decimal_comma = models.BooleanField(default=False)
+    remarks = models.JSONField(default=list)
+    rows = models.PositiveIntegerField()
+    noun_one = models.CharField(max_length=40, default="row")
+    noun_many = models.CharField(max_length=40, default="rows")
+    counted_by = models.JSONField(default=dict)
+    is_draft = models.BooleanField(default=True)
+    imported_at = models.DateTimeField(auto_now_add=True)
+    imported_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="+"
+    )
+    # Raised by every change to the data set or its codebook: answers are cached under it.
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ["imported_at"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class CodebookEntry(models.Model):
+    """A variable as the codebook describes it; its values are in ``Blob``."""
+
+    dataset = models.ForeignKey(DataSet, on_delete=models.CASCADE, related_name="entries")
+    position = models.PositiveIntegerField()
+    name = models.CharField(max_length=255)
+    # A core Variable as JSON.
+    variable = models.JSONField()
+    reason = models.TextField(default="", blank=True)
+    to_look_at = models.JSONField(default=list)
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ["position"]
+        constraints = [
+            models.UniqueConstraint(fields=["dataset", "name"], name="one_entry_per_variable")
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Blob(models.Model):
+    """The source column of one variable, compressed. In a table of its own, so that listing
+    a codebook does not read it."""
+
+    entry = models.OneToOneField(
+        CodebookEntry, on_delete=models.CASCADE, primary_key=True, related_name="blob"
+    )
+    sha256 = models.CharField(max_length=64)
+    data = models.BinaryField()
+
+    def __str__(self) -> str:
+        return f"values of {self.entry.name}"
+
+
+class SavedQuestion(Removable):
+    """A question in a line of questions; ``parent`` is the question it follows from."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    study = models.ForeignKey(Study, on_delete=models.CASCADE, related_name="questions")
+    dataset = models.ForeignKey(DataSet, on_delete=models.CASCADE, related_name="questions")
+    parent = models.ForeignKey(
+        "self", on_delete=models.SET_NULL, null=True, blank=True, related_name="follow_ups"
+    )
+    position = models.FloatField()
+    title = models.CharField(max_length=200, default="", blank=True)
+    note = models.TextField(default="", blank=True)
+    # A core Question as JSON; may be unfinished (no outcome yet).
+    question = models.JSONField()
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ["position"]
+
+    def __str__(self) -> str:
+        return self.title or str(self.id)

@@ -1,0 +1,54 @@
+"""Rows of a data set as text, a page at a time."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from hobrix.core.data import Coded, Source, Variable
+from hobrix.core.data.column import as_text
+from hobrix.web.studies.frames import frame_of, source_of
+from hobrix.web.studies.models import DataSet
+
+
+@dataclass(frozen=True)
+class Page:
+    """Cells row by row; ``missing`` lists the columns of each row that hold no answer."""
+
+    names: list[str]
+    rows: list[list[str]]
+    missing: list[list[int]]
+
+
+def rows_page(dataset: DataSet, offset: int, limit: int, *, codes: bool) -> Page:
+    """Rows offset .. offset + limit, as labels or (``codes``) as they stand in the file."""
+    variables = list(frame_of(dataset).variables.values())
+    columns = []
+    for variable in variables:
+        texts = _texts(source_of(dataset, variable.name), offset, limit)
+        columns.append(_cells(texts, variable, codes=codes))
+    rows = [[cell for cell, _ in row] for row in zip(*columns, strict=True)]
+    missing = [[k for k, (_, gone) in enumerate(row) if gone] for row in zip(*columns, strict=True)]
+    return Page(names=[variable.name for variable in variables], rows=rows, missing=missing)
+
+
+def _texts(source: Source, offset: int, limit: int) -> list[str]:
+    part = slice(offset, offset + limit)
+    if isinstance(source, Coded):
+        return [source.values[code] if code >= 0 else "" for code in source.codes[part].tolist()]
+    return [
+        as_text(number) if not np.isnan(number) else source.word_values[word] if word >= 0 else ""
+        for number, word in zip(
+            source.numbers[part].tolist(), source.words[part].tolist(), strict=True
+        )
+    ]
+
+
+def _cells(texts: list[str], variable: Variable, *, codes: bool) -> list[tuple[str, bool]]:
+    labels = {category.value: category.label for category in variable.categories}
+    reasons = {code.value: code.label or code.value for code in variable.missing}
+    cells = []
+    for text in texts:
+        gone = text == "" or text in reasons
+        shown = text if codes else reasons.get(text, text) if gone else labels.get(text, text)
+        cells.append((shown, gone))
+    return cells

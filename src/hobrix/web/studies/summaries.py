@@ -1,0 +1,100 @@
+"""A miniature of every variable: counts per category, or a small histogram."""
+
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from hobrix.core.data import CategoricalColumn, Coded, Frame, Frozen, Source, Variable
+from hobrix.core.data.column import as_number
+
+BINS = 20
+
+
+class MissingCount(Frozen):
+    """How many rows have a missing code; value "" stands for blank cells."""
+
+    value: str
+    label: str
+    n: int
+
+
+class CategorySummary(Frozen):
+    """Rows per category in codebook order. For text, the number of different answers."""
+
+    kind: Literal["categories"] = "categories"
+    counts: tuple[int, ...]
+    different: int
+    missing: tuple[MissingCount, ...]
+    n_missing: int
+
+
+class NumberSummary(Frozen):
+    """Rows per bin of equal width between ``low`` and ``high``."""
+
+    kind: Literal["numbers"] = "numbers"
+    low: float | None
+    high: float | None
+    mean: float | None
+    counts: tuple[int, ...]
+    missing: tuple[MissingCount, ...]
+    n_missing: int
+
+
+Summary = Annotated[CategorySummary | NumberSummary, Field(discriminator="kind")]
+
+
+def summary_of(frame: Frame, variable: Variable, source: Source) -> CategorySummary | NumberSummary:
+    """The miniature of one variable, each row counted once."""
+    column = frame.column(variable.name)
+    missing = _missing(variable, source)
+    n_missing = int(np.count_nonzero(column.is_missing))
+    if isinstance(column, CategoricalColumn):
+        counts = np.bincount(column.codes[column.codes >= 0], minlength=len(column.categories))
+        shown = counts.tolist() if variable.is_categorical else []
+        return CategorySummary(
+            counts=tuple(shown),
+            different=int(np.count_nonzero(counts)),
+            missing=missing,
+            n_missing=n_missing,
+        )
+    values = column.values[~column.is_missing]
+    if not values.size:
+        return NumberSummary(
+            low=None, high=None, mean=None, counts=(), missing=missing, n_missing=n_missing
+        )
+    low, high = float(values.min()), float(values.max())
+    counts, _ = np.histogram(values, bins=BINS, range=(low, high if high > low else low + 1))
+    return NumberSummary(
+        low=low,
+        high=high,
+        mean=float(values.mean()),
+        counts=tuple(counts.tolist()),
+        missing=missing,
+        n_missing=n_missing,
+    )
+
+
+def _missing(variable: Variable, source: Source) -> tuple[MissingCount, ...]:
+    """Blank cells and each declared code, those that occur."""
+    found = []
+    if isinstance(source, Coded):
+        tally = np.bincount(source.codes.astype(np.int64) + 1, minlength=len(source.values) + 1)
+        blank = int(tally[0])
+        of_value = dict(zip(source.values, tally[1:].tolist(), strict=True))
+    else:
+        words = np.bincount(
+            source.words.astype(np.int64) + 1, minlength=len(source.word_values) + 1
+        )
+        blank = int(np.count_nonzero(np.isnan(source.numbers) & (source.words < 0)))
+        of_value = dict(zip(source.word_values, words[1:].tolist(), strict=True))
+        for code in variable.missing:
+            number = as_number(code.value)
+            if number is not None:
+                of_value[code.value] = int(np.count_nonzero(source.numbers == number))
+    if blank:
+        found.append(MissingCount(value="", label="blank", n=blank))
+    for code in variable.missing:
+        n = of_value.get(code.value, 0)
+        found.append(MissingCount(value=code.value, label=code.label, n=n))
+    return tuple(found)

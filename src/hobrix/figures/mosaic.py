@@ -11,6 +11,7 @@ from hobrix.figures.theme import RESIDUAL_CLASSES, Spec
 LEVEL = 0.05
 _MARKS = {"more": "▲", "much more": "▲", "fewer": "▼", "much fewer": "▼"}
 _GAP = 0.008
+_WIDTH = 172
 _LABEL_WIDTH = 92
 
 
@@ -27,8 +28,8 @@ def mosaic(answer: Answer) -> Spec:
     whole = answer.results.whole
     order = column_order(whole)
     height = max(150, min(420, 46 * len(whole.rows)))
+    width = _WIDTH
     tiles, labels = _tiles(answer, order, height)
-    width = 200
     return {
         "$schema": "https://vega.github.io/schema/vega-lite/v6.json",
         "width": width,
@@ -65,7 +66,7 @@ def mosaic(answer: Answer) -> Spec:
             },
             {
                 "data": {"values": [tile for tile in tiles if tile["mark"]]},
-                "mark": {"type": "text", "fontSize": 10},
+                "mark": {"type": "text", "aria": False, "fontSize": 10},
                 "encoding": {
                     "x": {"field": "xm", "type": "quantitative"},
                     "y": {"field": "ym", "type": "quantitative"},
@@ -76,6 +77,7 @@ def mosaic(answer: Answer) -> Spec:
                 "data": {"values": labels},
                 "mark": {
                     "type": "text",
+                    "aria": False,
                     "align": "right",
                     "baseline": "middle",
                     "limit": _LABEL_WIDTH,
@@ -86,16 +88,7 @@ def mosaic(answer: Answer) -> Spec:
                     "text": {"field": "label", "type": "nominal"},
                 },
             },
-            {
-                "data": {"values": _ends(whole, order)},
-                "mark": {"type": "text", "baseline": "top", "limit": width / 2 - 6},
-                "encoding": {
-                    "x": {"field": "x", "type": "quantitative"},
-                    "y": {"value": height + 6},
-                    "align": {"field": "align", "type": "nominal"},
-                    "text": {"field": "label", "type": "nominal"},
-                },
-            },
+            *_ends(whole, order, width, height),
         ],
     }
 
@@ -156,7 +149,24 @@ def _spread(middles: list[float], least: float) -> list[float]:
     return placed
 
 
-def _ends(whole: CrosstabTable, order: list[int]) -> list[Spec]:
-    """The first and the last answer are named under the picture, at their side."""
-    first, last = whole.columns[order[0]].label, whole.columns[order[-1]].label
-    return [{"x": 0, "align": "left", "label": first}, {"x": 1, "align": "right", "label": last}]
+def _ends(whole: CrosstabTable, order: list[int], width: int, height: int) -> list[Spec]:
+    """The first and the last answer are named under the picture, each at its side."""
+    sides = (("left", 0, order[0]), ("right", width, order[-1]))
+    return [
+        {
+            "data": {"values": [{"label": whole.columns[j].label}]},
+            "mark": {
+                "type": "text",
+                "aria": False,
+                "align": side,
+                "baseline": "top",
+                "limit": width / 2 - 6,
+            },
+            "encoding": {
+                "x": {"value": x},
+                "y": {"value": height + 6},
+                "text": {"field": "label", "type": "nominal"},
+            },
+        }
+        for side, x, j in sides
+    ]

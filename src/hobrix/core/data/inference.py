@@ -135,7 +135,8 @@ def _words(
         numerals = [value for value in answers if value not in words]
         return _numerals(name, source, numerals, missing, look)
     answered = int(_tally(source).sum())
-    if len(answers) > MANY_CATEGORIES or (len(answers) > 12 and len(answers) > answered / 2):
+    look += _same_but_for_case(answers)
+    if _is_free_text(len(answers), answered):
         variable = Variable(name=name, kind="text", missing=missing)
         return Proposal(
             variable, f"{len(answers):,} different texts: read as free text", tuple(look)
@@ -143,7 +144,8 @@ def _words(
     lowered = {value.lower() for value in answers}
     if not words:
         answers = sorted(answers)
-    reason = f"{len(answers)} different answers, in the order of the file"
+    what = "one answer" if len(answers) == 1 else f"{len(answers)} different answers"
+    reason = f"{what}, in the order of the file"
     if len(answers) == 2 and lowered & _YES and lowered & _NO:
         event = tuple(value for value in answers if value.lower() in _YES)
         reference = next(value for value in answers if value.lower() in _NO)
@@ -151,6 +153,23 @@ def _words(
         variable = variable.model_copy(update={"event": event, "reference": reference})
         return Proposal(variable, f"two answers; “{event[0]}” is the event", tuple(look))
     return Proposal(_categorical(name, answers, missing), reason, tuple(look))
+
+
+def _is_free_text(different: int, answered: int) -> bool:
+    """Hardly any answer is given twice, or there are more than anybody would tabulate."""
+    if different > MANY_CATEGORIES:
+        return True
+    return different == answered > 5 or (different > 12 and different > answered / 2)
+
+
+def _same_but_for_case(answers: Sequence[str]) -> list[str]:
+    seen: dict[str, str] = {}
+    found = []
+    for answer in answers:
+        twin = seen.setdefault(" ".join(answer.lower().split()), answer)
+        if twin != answer:
+            found.append(f"“{twin}” and “{answer}” differ only in capitals or spaces.")
+    return found
 
 
 def _categorical(name: str, values: Sequence[str], missing: tuple[MissingCode, ...]) -> Variable:

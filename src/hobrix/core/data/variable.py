@@ -15,7 +15,12 @@ class Frozen(BaseModel):
     """Base of the immutable values that core takes and gives."""
 
     model_config = ConfigDict(
-        frozen=True, extra="forbid", populate_by_name=True, serialize_by_alias=True
+        frozen=True,
+        extra="forbid",
+        populate_by_name=True,
+        serialize_by_alias=True,
+        # JSON has no infinity: it is written as the word.
+        ser_json_inf_nan="strings",
     )
 
 

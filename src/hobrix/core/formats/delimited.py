@@ -7,6 +7,7 @@ from typing import Literal
 
 import numpy as np
 import polars as pl
+from numpy.typing import NDArray
 
 from hobrix.core.errors import FormatError
 from hobrix.core.formats.table import Table, source_column
@@ -149,14 +150,14 @@ def _with_header(frame: pl.DataFrame, header: list[str]) -> pl.DataFrame:
 def _is_rectangular(raw: bytes, delimiter: Delimiter) -> bool:
     """Whether every line has as many delimiters outside quotes as the first, none being blank.
 
-    A quote that neither opens nor closes a cell makes this False or leaves it to polars, which
-    reads it as csv.reader does.
+    Quotes must enclose whole cells: what else people do with them is left to csv.reader.
     """
     array = np.frombuffer(raw, dtype=np.uint8)
-    counts: np.ndarray | None = None
     is_end = array == ord("\n")
     is_delimiter = array == ord(delimiter)
     if b'"' in raw:
+        if not _quotes_enclose_cells(array, delimiter):
+            return False
         inside = np.bitwise_xor.accumulate((array == ord('"')).view(np.uint8)).view(np.bool_)
         if inside[-1]:
             return False
@@ -167,6 +168,13 @@ def _is_rectangular(raw: bytes, delimiter: Delimiter) -> bool:
         return False
     counts = np.diff(np.searchsorted(np.flatnonzero(is_delimiter), ends), prepend=0)
     return bool(np.all(counts == counts[0]))
+
+
+def _quotes_enclose_cells(array: NDArray[np.uint8], delimiter: str) -> bool:
+    """Whether every opening quote starts a cell (or follows the quote it doubles)."""
+    openers = np.flatnonzero(array == ord('"'))[0::2]
+    before = array[openers[openers > 0] - 1]
+    return bool(np.all(np.isin(before, [ord(delimiter), ord("\n"), ord('"')])))
 
 
 def _cells_explained(text: str, delimiter: Delimiter) -> pl.DataFrame:

@@ -2,8 +2,6 @@
 
 from typing import Literal
 
-from pydantic import ConfigDict
-
 from hobrix.core.data import Frozen
 from hobrix.core.questions.crosstab.results import CrosstabResults
 from hobrix.core.questions.question import Lens, Question
@@ -79,8 +77,6 @@ class NextStep(Frozen):
 
 class Answer(Frozen):
     """The answer to one question through one lens."""
-
-    model_config = ConfigDict(ser_json_inf_nan="strings")
 
     version: Literal[1] = 1
     lens: Lens

@@ -1,10 +1,10 @@
-"""Lines of questions, and answers."""
+"""Lines of questions: kept, changed, ordered, deleted and brought back."""
 
 from typing import Annotated, Any
 from uuid import UUID
 
 from django.db.models import F, Max
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest
 from django.utils import timezone
 from ninja import Path, Router, Schema, Status
 from pydantic import Field
@@ -13,7 +13,7 @@ from hobrix.core.errors import QuestionError
 from hobrix.core.questions import Question
 from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.studies.access import MAY_CHANGE, dataset_for, question_for, study_for
-from hobrix.web.studies.answers import AnswerWithFigures, answered
+from hobrix.web.studies.answers import answered
 from hobrix.web.studies.models import SavedQuestion
 
 router = Router(by_alias=True)
@@ -167,17 +167,3 @@ def restore_question(
     saved = question_for(request.user, study_id, question_id, *MAY_CHANGE, deleted=True)
     SavedQuestion.objects.filter(id=saved.id).update(deleted_at=None)
     return _out(saved)
-
-
-class AnswerRequest(Schema):
-    dataset: UUID
-    question: Question
-
-
-@router.post("/answer", response={200: AnswerWithFigures, 404: Problem, 422: Problem})
-def answer_question(
-    request: HttpRequest, study_id: Path[UUID], body: AnswerRequest
-) -> HttpResponse:
-    """Answer a question without keeping it. Members in any role may ask."""
-    dataset = dataset_for(request.user, study_id, body.dataset)
-    return HttpResponse(answered(dataset, body.question).json, content_type="application/json")

@@ -30,7 +30,7 @@ class CategorySummary(Frozen):
 
 
 class NumberSummary(Frozen):
-    """Rows per bin of equal width between ``low`` and ``high``."""
+    """Rows per bin of equal width (or per whole number) from ``low`` to ``high``."""
 
     kind: Literal["numbers"] = "numbers"
     low: float | None
@@ -64,7 +64,7 @@ def summary_of(frame: Frame, variable: Variable, source: Source) -> CategorySumm
             low=None, high=None, mean=None, counts=(), missing=missing, n_missing=n_missing
         )
     low, high = float(values.min()), float(values.max())
-    counts, _ = np.histogram(values, bins=BINS, range=(low, high if high > low else low + 1))
+    counts = _histogram(values, low, high)
     return NumberSummary(
         low=low,
         high=high,
@@ -73,6 +73,15 @@ def summary_of(frame: Frame, variable: Variable, source: Source) -> CategorySumm
         missing=missing,
         n_missing=n_missing,
     )
+
+
+def _histogram(values: np.ndarray, low: float, high: float) -> np.ndarray:
+    """Bins of equal width; a bar per number where the numbers are few and whole."""
+    if 0 < high - low < BINS and not np.any(values % 1):
+        bars: np.ndarray = np.bincount((values - low).astype(np.int64))
+        return bars
+    counts, _ = np.histogram(values, bins=BINS, range=(low, high if high > low else low + 1))
+    return counts
 
 
 def _missing(variable: Variable, source: Source) -> tuple[MissingCount, ...]:

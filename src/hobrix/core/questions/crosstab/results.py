@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from pydantic import ConfigDict, WithJsonSchema
+from pydantic import WithJsonSchema
 
 from hobrix.core.data import Frozen
 
@@ -143,7 +143,5 @@ class Unavailable(Frozen):
 
 
 class CrosstabResults(Frozen):
-    model_config = ConfigDict(ser_json_inf_nan="strings")
-
     whole: CrosstabTable
     unavailable: tuple[Unavailable, ...]

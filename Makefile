@@ -1,0 +1,103 @@
+# make demo   run Hobrix with its demo data     make test   everything CI checks
+# make dev    Django and Vite with reload       make bench  ratios against general-purpose libraries
+SHELL := /bin/bash
+PYTHON ?= python3.11
+VENV := .venv
+BIN := $(VENV)/bin
+HOBRIX_HOME ?= $(CURDIR)/var
+export HOBRIX_HOME
+export DJANGO_SETTINGS_MODULE ?= hobrix.web.config.settings
+NPM := npm --prefix frontend
+SOURCES := $(shell find frontend/src frontend/public -type f 2>/dev/null) src/hobrix/figures/tokens.json \
+	frontend/index.html frontend/vite.config.ts
+
+.PHONY: demo demo-reset dev test test-core test-web test-browser lint types check-types build bench \
+	lock format demo-data screenshots
+
+demo: build
+	@$(BIN)/hobrix demo
+
+demo-reset:
+	rm -rf "$(HOBRIX_HOME)"
+	@$(MAKE) demo
+
+build: $(VENV)/run.stamp frontend/dist/index.html
+
+$(VENV)/run.stamp: requirements/run.txt pyproject.toml
+	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV) || python3 -m venv $(VENV)
+	$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements/run.txt
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	touch $@
+
+$(VENV)/dev.stamp: requirements/dev.txt $(VENV)/run.stamp
+	$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements/dev.txt
+	touch $@
+
+frontend/node_modules/.package-lock.json: frontend/package-lock.json
+	$(NPM) ci --no-audit --no-fund --loglevel=error
+	touch $@
+
+frontend/dist/index.html: $(SOURCES) frontend/node_modules/.package-lock.json
+	$(NPM) run --silent build -- --logLevel warn
+	touch $@
+
+dev: build $(VENV)/dev.stamp
+	HOBRIX_DEV=1 $(BIN)/hobrix dev
+
+# --- tests -------------------------------------------------------------------------------------
+
+test: lint check-types test-core test-web test-browser
+	@echo "All of it passed."
+
+lint: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
+	$(BIN)/ruff check src tests benchmarks
+	$(BIN)/ruff format --check src tests benchmarks
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+	$(NPM) run --silent check
+	@! grep -nE 'http|--find-links|"resolved"' requirements/*.txt frontend/package-lock.json
+
+test-core: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
+	$(BIN)/pytest tests/core
+	$(NPM) test --silent
+
+test-web: $(VENV)/dev.stamp
+	$(BIN)/pytest tests/web
+
+test-browser: $(VENV)/dev.stamp build
+	tests/browser/install-chromium
+	$(BIN)/pytest tests/browser
+
+types: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
+	$(BIN)/python -m django export_openapi_schema --api hobrix.web.api.api --sorted --indent 1 \
+		--output frontend/openapi.json
+	$(NPM) run --silent types
+
+# The types the front end uses must be those of the server as it is.
+check-types: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
+	@cp frontend/openapi.json $(VENV)/openapi.before && cp frontend/src/api/schema.d.ts $(VENV)/schema.before
+	@$(MAKE) --no-print-directory types > /dev/null
+	@cmp frontend/openapi.json $(VENV)/openapi.before && cmp frontend/src/api/schema.d.ts $(VENV)/schema.before \
+		|| (echo "The API changed: run make types and commit the result." && false)
+
+# --- upkeep ------------------------------------------------------------------------------------
+
+bench: $(VENV)/dev.stamp build
+	$(BIN)/python -m benchmarks
+
+format: $(VENV)/dev.stamp
+	$(BIN)/ruff check --fix src tests benchmarks
+	$(BIN)/ruff format src tests benchmarks
+	$(NPM) run --silent format
+
+lock: $(VENV)/dev.stamp
+	cd requirements && ../$(BIN)/uv pip compile --quiet --generate-hashes --no-header \
+		--python-version 3.11 -o run.txt run.in
+	cd requirements && ../$(BIN)/uv pip compile --quiet --generate-hashes --no-header \
+		--python-version 3.11 -o dev.txt dev.in
+
+demo-data: $(VENV)/run.stamp
+	$(BIN)/python -m hobrix.web.demo.generate
+
+screenshots: $(VENV)/dev.stamp build
+	$(BIN)/python tests/browser/screenshots.py

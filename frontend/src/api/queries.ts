@@ -1,0 +1,121 @@
+/** What the screens read from the server, kept fresh by TanStack Query. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, toValue, type MaybeRefOrGetter } from 'vue'
+
+import { client, unwrap } from './client'
+import type { AnswerWithFigures, Question } from './types'
+
+type Maybe<T> = MaybeRefOrGetter<T | undefined>
+
+export const keys = {
+  session: ['session'] as const,
+  studies: ['studies'] as const,
+  study: (study?: string) => ['study', study] as const,
+  datasets: (study?: string) => ['study', study, 'datasets'] as const,
+  codebook: (study?: string, dataset?: string) => ['study', study, 'codebook', dataset] as const,
+  questions: (study?: string) => ['study', study, 'questions'] as const,
+}
+
+export function useSession() {
+  return useQuery({
+    queryKey: keys.session,
+    queryFn: () => unwrap(client.GET('/api/session')),
+    staleTime: Infinity,
+  })
+}
+
+export function useStudies() {
+  return useQuery({ queryKey: keys.studies, queryFn: () => unwrap(client.GET('/api/studies')) })
+}
+
+export function useStudy(study: Maybe<string>) {
+  return useQuery({
+    queryKey: computed(() => keys.study(toValue(study))),
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/studies/{study_id}', { params: { path: { study_id: toValue(study)! } } }),
+      ),
+    enabled: () => !!toValue(study),
+  })
+}
+
+export function useDatasets(study: Maybe<string>) {
+  return useQuery({
+    queryKey: computed(() => keys.datasets(toValue(study))),
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/studies/{study_id}/datasets', {
+          params: { path: { study_id: toValue(study)! } },
+        }),
+      ),
+    enabled: () => !!toValue(study),
+  })
+}
+
+export function useCodebook(study: Maybe<string>, dataset: Maybe<string>) {
+  return useQuery({
+    queryKey: computed(() => keys.codebook(toValue(study), toValue(dataset))),
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/studies/{study_id}/datasets/{dataset_id}/codebook', {
+          params: { path: { study_id: toValue(study)!, dataset_id: toValue(dataset)! } },
+        }),
+      ),
+    enabled: () => !!toValue(study) && !!toValue(dataset),
+  })
+}
+
+export function useQuestions(study: Maybe<string>) {
+  return useQuery({
+    queryKey: computed(() => keys.questions(toValue(study))),
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/studies/{study_id}/questions', {
+          params: { path: { study_id: toValue(study)! } },
+        }),
+      ),
+    enabled: () => !!toValue(study),
+  })
+}
+
+/** The answer to a question as it stands; the last answer stays in view while the next is made. */
+export function useAnswer(
+  study: Maybe<string>,
+  dataset: Maybe<string>,
+  version: Maybe<number>,
+  question: Maybe<Question>,
+) {
+  const isAsked = () => {
+    const asked = toValue(question)
+    return !!toValue(dataset) && !!asked?.outcome && asked.vary_with.length > 0
+  }
+  return useQuery({
+    queryKey: computed(() => [
+      'study',
+      toValue(study),
+      'answer',
+      toValue(dataset),
+      toValue(version),
+      toValue(question),
+    ]),
+    queryFn: async ({ signal }) => {
+      const given = await unwrap(
+        client.POST('/api/studies/{study_id}/answer', {
+          params: { path: { study_id: toValue(study)! } },
+          body: { dataset: toValue(dataset)!, question: toValue(question)! },
+          signal,
+        }),
+      )
+      return given as AnswerWithFigures
+    },
+    enabled: isAsked,
+    staleTime: Infinity,
+    placeholderData: (previous) => previous,
+  })
+}
+
+/** Forget what was read of a study, so that it is read again where it is in view. */
+export function useRefresh() {
+  const cache = useQueryClient()
+  return (...key: readonly unknown[]) => cache.invalidateQueries({ queryKey: key })
+}

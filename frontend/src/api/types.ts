@@ -1,0 +1,28 @@
+/** Short names for the types that the server's description generates. */
+import type { components } from './schema'
+
+type Schemas = components['schemas']
+
+export type Answer = Schemas['Answer']
+export type AnswerWithFigures = Schemas['AnswerWithFigures']
+export type Category = Schemas['Category']
+export type Check = Schemas['Check']
+export type Counted = Schemas['Counted']
+export type Crosstab = Schemas['CrosstabTable']
+export type DataSet = Schemas['DataSetOut']
+export type DataSetChange = Schemas['DataSetChange']
+export type Entry = Schemas['EntryOut']
+export type EntryChange = Schemas['EntryChange']
+export type Kind = Variable['kind']
+export type MissingCode = Schemas['MissingCode']
+export type ProblemDetails = Schemas['Problem']
+export type Question = Schemas['Question']
+export type RowsPage = Schemas['RowsPage']
+export type SavedQuestion = Schemas['QuestionOut']
+export type Session = Schemas['Session']
+export type Study = Schemas['StudyOut']
+export type Subset = Schemas['AllOf'] | Schemas['AnyOf']
+export type Condition = Schemas['IsOneOf'] | Schemas['IsBetween'] | Schemas['IsMissing']
+export type Summary = Entry['summary']
+export type Variable = Schemas['Variable']
+export type FigureSpec = Record<string, unknown>

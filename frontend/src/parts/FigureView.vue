@@ -1,0 +1,143 @@
+<script setup lang="ts">
+/**
+ * A Vega-Lite picture. Marks named "tiles" can be walked with the arrow keys and chosen; each
+ * says itself in words.
+ */
+import type { Result } from 'vega-embed'
+import { computed, onUnmounted, ref, shallowRef, watch } from 'vue'
+
+import { useSession } from '@/api/queries'
+import type { FigureSpec } from '@/api/types'
+import { useLooks } from '@/looks'
+
+export interface Tile {
+  row: number
+  column: number
+  text: string
+}
+
+const props = defineProps<{ spec: FigureSpec; label: string; marked?: Tile | null }>()
+const emit = defineEmits<{ choose: [tile: Tile]; look: [tile: Tile | null] }>()
+
+const session = useSession()
+const looks = useLooks()
+const place = ref<HTMLElement>()
+const picture = shallowRef<Result>()
+const config = computed(() => session.data.value?.figure_config[looks.theme])
+
+type TileElement = SVGPathElement & { __data__: { datum: Tile } }
+
+function tiles(): TileElement[] {
+  const group = place.value?.querySelectorAll<TileElement>(
+    '.mark-rect.tiles path, .tiles_marks path',
+  )
+  return group ? [...group] : []
+}
+
+function makeTilesReachable() {
+  tiles().forEach((element, i) => {
+    const tile = element.__data__.datum
+    element.setAttribute('tabindex', i === 0 ? '0' : '-1')
+    element.setAttribute('role', 'button')
+    element.setAttribute('aria-label', tile.text)
+    element.removeAttribute('aria-roledescription')
+    element.addEventListener('focus', () => emit('look', tile))
+    element.addEventListener('blur', () => emit('look', null))
+    element.addEventListener('mouseenter', () => emit('look', tile))
+    element.addEventListener('mouseleave', () => emit('look', null))
+    element.addEventListener('click', () => emit('choose', tile))
+    element.addEventListener('keydown', (event) => walk(event, i))
+  })
+  showMarked()
+}
+
+function walk(event: KeyboardEvent, from: number) {
+  const all = tiles()
+  const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key]
+  if (event.key === 'Enter' || event.key === ' ') emit('choose', all[from]!.__data__.datum)
+  else if (step) {
+    const next = all[(from + step + all.length) % all.length]!
+    all.forEach((element) => element.setAttribute('tabindex', element === next ? '0' : '-1'))
+    next.focus()
+  } else return
+  event.preventDefault()
+}
+
+function showMarked() {
+  for (const element of tiles()) {
+    const { row, column } = element.__data__.datum
+    const isMarked = props.marked?.row === row && props.marked?.column === column
+    element.classList.toggle('marked', isMarked)
+    element.setAttribute('aria-pressed', String(isMarked))
+  }
+}
+
+let turn = 0
+watch(
+  [() => props.spec, config, place],
+  async ([spec, look, element]) => {
+    if (!look || !element) return
+    const mine = ++turn
+    const [{ default: embed }, { expressionInterpreter }] = await Promise.all([
+      import('vega-embed'),
+      import('vega-interpreter'),
+    ])
+    if (mine !== turn) return
+    picture.value?.finalize()
+    picture.value = await embed(element, toPlain(spec) as never, {
+      mode: 'vega-lite',
+      ast: true,
+      expr: expressionInterpreter,
+      renderer: 'svg',
+      actions: false,
+      defaultStyle: false,
+      tooltip: false,
+      config: toPlain(look),
+    })
+    if (mine === turn) makeTilesReachable()
+  },
+  { immediate: true },
+)
+watch(() => props.marked, showMarked)
+onUnmounted(() => picture.value?.finalize())
+
+function toPlain<T>(value: T): T {
+  return JSON.parse(JSON.stringify(value)) as T
+}
+</script>
+
+<template>
+  <figure class="figure" role="group" :aria-label="label">
+    <div ref="place" class="place" />
+  </figure>
+</template>
+
+<style scoped>
+.figure {
+  margin: 0;
+}
+.place {
+  min-height: 120px;
+}
+.place :deep(path) {
+  outline-offset: 1px;
+}
+.place :deep(path.marked) {
+  stroke: var(--ink);
+  stroke-width: 3px;
+}
+.place :deep(path:focus) {
+  outline: none;
+}
+.place :deep(path:focus-visible) {
+  stroke: var(--pine);
+  stroke-width: 3px;
+  outline: none;
+}
+.place :deep(.mark-text) {
+  pointer-events: none;
+}
+.place :deep(details) {
+  display: none;
+}
+</style>

@@ -1,0 +1,36 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import { useNotices } from '@/notices'
+
+const notices = useNotices()
+const isShown = computed({
+  get: () => !!notices.current,
+  set: (shown) => !shown && notices.clear(),
+})
+
+async function undo() {
+  const take = notices.current?.undo
+  notices.clear()
+  try {
+    await take?.()
+  } catch (error) {
+    notices.complain(error)
+  }
+}
+</script>
+
+<template>
+  <v-snackbar
+    v-model="isShown"
+    :timeout="notices.current?.undo ? 9000 : 6000"
+    :color="notices.current?.isProblem ? 'fail' : 'ink'"
+    role="status"
+  >
+    {{ notices.current?.text }}
+    <template #actions>
+      <v-btn v-if="notices.current?.undo" variant="text" @click="undo">Undo</v-btn>
+      <v-btn v-else variant="text" @click="notices.clear">Close</v-btn>
+    </template>
+  </v-snackbar>
+</template>

@@ -1,0 +1,28 @@
+/** Kinds of variable as small typographic marks, and in words. */
+import type { Kind, Variable } from '@/api/types'
+
+export const kinds: Record<Kind, { mark: string; words: string }> = {
+  nominal: { mark: 'A B', words: 'unordered' },
+  ordinal: { mark: '1 < 2', words: 'ordered' },
+  numeric: { mark: '1.5', words: 'numeric' },
+  text: { mark: 'abc', words: 'text' },
+}
+
+export function kindOf(variable: Pick<Variable, 'kind' | 'categories'>) {
+  const isCategorical = variable.kind === 'nominal' || variable.kind === 'ordinal'
+  if (isCategorical && variable.categories.length === 2)
+    return { mark: '0|1', words: 'two answers' }
+  return kinds[variable.kind]
+}
+
+export function isCategorical(variable: Pick<Variable, 'kind'>): boolean {
+  return variable.kind === 'nominal' || variable.kind === 'ordinal'
+}
+
+export function titleOf(variable: Pick<Variable, 'label' | 'name'>): string {
+  return variable.label || variable.name
+}
+
+export function labelOf(variable: Pick<Variable, 'categories'>, value: string): string {
+  return variable.categories.find((category) => category.value === value)?.label ?? value
+}

@@ -1,0 +1,32 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+export const router = createRouter({
+  history: createWebHistory('/'),
+  routes: [
+    { path: '/sign-in', name: 'sign-in', component: () => import('./screens/sign-in/SignIn.vue') },
+    { path: '/', name: 'studies', component: () => import('./screens/studies/Studies.vue') },
+    {
+      path: '/studies/:study',
+      component: () => import('./screens/StudyFrame.vue'),
+      children: [
+        { path: '', redirect: { name: 'ask' } },
+        {
+          path: 'data/:dataset?',
+          name: 'data',
+          component: () => import('./screens/data/Data.vue'),
+        },
+        {
+          path: 'codebook/:dataset?',
+          name: 'codebook',
+          component: () => import('./screens/codebook/Codebook.vue'),
+        },
+        { path: 'ask/:question?', name: 'ask', component: () => import('./screens/ask/Ask.vue') },
+      ],
+    },
+    {
+      path: '/:rest(.*)',
+      name: 'nowhere',
+      component: () => import('./screens/Nowhere.vue'),
+    },
+  ],
+})

@@ -1,0 +1,239 @@
+<script setup lang="ts">
+/** The workspace: lines of questions, the sentence and its answer, and what to mind. */
+import { computed, ref, toRef, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { client, Problem, unwrap } from '@/api/client'
+import { keys, useAnswer, useCodebook, useDatasets, useQuestions, useRefresh } from '@/api/queries'
+import type { Question, SavedQuestion, Study } from '@/api/types'
+import ErrorNote from '@/parts/ErrorNote.vue'
+import { useNotices } from '@/notices'
+import { useShortcuts } from '@/shortcuts'
+import AnswerMargin from './AnswerMargin.vue'
+import CountStrip from './CountStrip.vue'
+import CrosstabSheet from './CrosstabSheet.vue'
+import QuestionLines from './QuestionLines.vue'
+import SentenceEditor from './SentenceEditor.vue'
+import { useSavedQuestion } from './useSavedQuestion'
+import { emptyQuestion } from './words'
+
+const props = defineProps<{ study: Study }>()
+const route = useRoute()
+const router = useRouter()
+const notices = useNotices()
+const refresh = useRefresh()
+
+const datasets = useDatasets(() => props.study.id)
+const questions = useQuestions(() => props.study.id)
+const ready = computed(() => datasets.data.value?.filter((dataset) => !dataset.is_draft) ?? [])
+const saved = computed<SavedQuestion | undefined>(() => {
+  const all = questions.data.value ?? []
+  return all.find(({ id }) => id === route.params.question) ?? all[0]
+})
+const dataset = computed(
+  () => ready.value.find(({ id }) => id === saved.value?.dataset) ?? ready.value[0],
+)
+const codebook = useCodebook(
+  () => props.study.id,
+  () => dataset.value?.id,
+)
+const { question, change, back, mayChange } = useSavedQuestion(toRef(props, 'study'), saved)
+const answer = useAnswer(
+  () => props.study.id,
+  () => dataset.value?.id,
+  () => dataset.value?.version,
+  question,
+)
+const isAsked = computed(() => !!question.value?.outcome && question.value.vary_with.length > 0)
+const problem = computed(() => (isAsked.value ? answer.error.value : null))
+const shown = computed(() => (isAsked.value && !problem.value ? answer.data.value : undefined))
+const sentence = ref<InstanceType<typeof SentenceEditor>>()
+const sheet = ref<InstanceType<typeof CrosstabSheet>>()
+
+async function create(asked: Question, parent?: SavedQuestion, title = '') {
+  if (!dataset.value) return
+  try {
+    const made = await unwrap(
+      client.POST('/api/studies/{study_id}/questions', {
+        params: { path: { study_id: props.study.id } },
+        body: {
+          dataset: dataset.value.id,
+          question: asked,
+          parent: parent ? (parent.parent ?? parent.id) : null,
+          after: parent?.id ?? null,
+          title,
+        },
+      }),
+    )
+    await refresh(...keys.questions(props.study.id))
+    await router.push({ name: 'ask', params: { question: made.id } })
+    return made
+  } catch (error) {
+    notices.complain(error)
+  }
+}
+
+async function newQuestion() {
+  const asked = emptyQuestion()
+  if (dataset.value) asked.counted_by = dataset.value.counted_by
+  if (await create(asked)) sentence.value?.open('outcome')
+}
+
+function followUp() {
+  if (question.value && saved.value) create(question.value, saved.value)
+}
+
+watch(
+  () => [saved.value?.id, codebook.data.value] as const,
+  ([id]) => {
+    if (id && route.name === 'ask' && route.params.question !== id)
+      router.replace({ name: 'ask', params: { question: id } })
+  },
+)
+
+useShortcuts('Ask', [
+  { key: 'a', words: 'Among', run: () => sentence.value?.open('among') },
+  { key: 'o', words: 'Outcome and event', run: () => sentence.value?.open('outcome') },
+  { key: 'v', words: 'Vary with, and the reference', run: () => sentence.value?.open('vary_with') },
+  { key: 't', words: 'Turn the event round', run: () => sentence.value?.turnEvent() },
+  { key: 'x', words: 'Exchange rows and columns', run: () => sheet.value?.transpose() },
+  { key: 'u', words: 'Take back the last change of the sentence', run: back },
+  { key: 'n', words: 'New question', run: newQuestion },
+  { key: 'f', words: 'Follow-up question', run: followUp },
+])
+</script>
+
+<template>
+  <p v-if="datasets.data.value && !ready.length" class="serif empty">
+    A question needs data to ask.
+    <router-link :to="{ name: 'data' }">Bring a file</router-link>
+  </p>
+  <div v-else class="ask">
+    <QuestionLines
+      :study="study"
+      :questions="questions.data.value"
+      :current="saved?.id"
+      :codebook="codebook.data.value"
+      :may-change="mayChange"
+      class="lines"
+      @new="newQuestion"
+    />
+    <main class="middle">
+      <ErrorNote v-if="questions.isError.value" :error="questions.error.value" />
+      <p v-else-if="questions.data.value && !saved" class="serif empty">
+        Nothing has been asked yet.
+        <button v-if="mayChange" class="act" @click="newQuestion">Ask the first question</button>
+      </p>
+      <template v-else-if="question && codebook.data.value && dataset">
+        <SentenceEditor
+          ref="sentence"
+          :question="question"
+          :codebook="codebook.data.value"
+          :dataset="dataset"
+          :problem="problem instanceof Problem ? problem : undefined"
+          @change="change"
+        />
+        <ErrorNote v-if="problem" :error="problem" class="problem" />
+        <p v-else-if="!isAsked" class="serif hint">
+          {{
+            question.outcome
+              ? 'Now choose what it may vary with.'
+              : 'Choose the outcome: what is the question about?'
+          }}
+        </p>
+        <template v-if="shown">
+          <CountStrip :counted="shown.answer.counted" />
+          <div class="lenses" role="tablist" aria-label="Lens">
+            <button role="tab" aria-selected="true" class="lens">Crosstab</button>
+          </div>
+          <CrosstabSheet
+            ref="sheet"
+            :answer="shown.answer"
+            :mosaic="shown.figures.mosaic!"
+            :codebook="codebook.data.value"
+            :is-old="answer.isPlaceholderData.value"
+          />
+        </template>
+        <p v-else-if="isAsked && answer.isFetching.value" class="quiet hint" role="status">
+          Counting…
+        </p>
+      </template>
+      <div v-else class="waiting" aria-busy="true" />
+    </main>
+    <AnswerMargin
+      v-if="shown && question"
+      :answer="shown.answer"
+      :study="study"
+      :dataset-id="dataset!.id"
+      class="margin"
+      :may-change="mayChange"
+      @ask="change"
+      @follow-up="followUp"
+    />
+  </div>
+</template>
+
+<style scoped>
+.ask {
+  display: grid;
+  grid-template-columns: 226px minmax(0, 1fr) 272px;
+  min-height: calc(100vh - 52px);
+}
+.middle {
+  padding: 16px 24px 32px;
+  min-width: 0;
+}
+.empty,
+.hint {
+  padding: 24px 0;
+  font-size: 1.15rem;
+}
+p.empty {
+  padding: 40px;
+}
+.middle p.empty {
+  padding: 24px 0;
+}
+.problem {
+  margin-top: 16px;
+}
+.lenses {
+  display: flex;
+  gap: 6px;
+  margin-top: 14px;
+  border-bottom: 1px solid var(--hairline);
+}
+.lens {
+  padding: 6px 15px 8px;
+  border-radius: 8px 8px 0 0;
+  background: var(--sheet);
+  border: 1px solid var(--hairline);
+  border-bottom-color: var(--sheet);
+  margin-bottom: -1px;
+  font-weight: 600;
+}
+.waiting {
+  height: 300px;
+}
+@media (max-width: 1180px) {
+  .ask {
+    grid-template-columns: 200px minmax(0, 1fr);
+  }
+  .margin {
+    grid-column: 2;
+  }
+}
+@media (max-width: 760px) {
+  .ask {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .middle {
+    order: -1;
+    padding: 12px 14px 24px;
+  }
+  .margin {
+    grid-column: 1;
+    order: -1;
+  }
+}
+</style>

@@ -1,0 +1,195 @@
+<script setup lang="ts">
+/** The question as a sentence; each slot opens a picker. */
+import { computed, nextTick, ref } from 'vue'
+
+import type { Problem } from '@/api/client'
+import type { DataSet, Entry, Question } from '@/api/types'
+import { isCategorical, labelOf, titleOf } from '@/parts/kinds'
+import AmongPicker from './AmongPicker.vue'
+import OutcomePicker from './OutcomePicker.vue'
+import SlotChip from './SlotChip.vue'
+import TermPicker from './TermPicker.vue'
+import { entryOf, subsetInWords } from './words'
+
+type Slot = 'among' | 'outcome' | 'vary_with'
+
+const props = defineProps<{
+  question: Question
+  codebook: Entry[]
+  dataset: DataSet
+  problem?: Problem
+}>()
+const emit = defineEmits<{ change: [question: Question] }>()
+
+const opened = ref<Slot>()
+const outcome = computed(() => entryOf(props.codebook, props.question.outcome?.variable)?.variable)
+const term = computed(() => props.question.vary_with[0])
+const explanatory = computed(() => entryOf(props.codebook, term.value?.variable)?.variable)
+const event = computed(() => {
+  const asked = props.question.outcome?.event ?? []
+  return asked.length ? asked : (outcome.value?.event ?? [])
+})
+const eventLabel = computed(() =>
+  outcome.value ? event.value.map((value) => labelOf(outcome.value!, value)).join(' or ') : '',
+)
+const referenceLabel = computed(() => {
+  const variable = explanatory.value
+  if (!variable || !variable.categories.length) return ''
+  const value = term.value?.reference ?? variable.reference ?? variable.categories[0]!.value
+  return labelOf(variable, value)
+})
+const among = computed(() =>
+  props.question.among ? subsetInWords(props.question.among, props.codebook) : '',
+)
+const troubled = computed(() => props.problem?.where('slot'))
+
+function change(changes: Partial<Question>) {
+  emit('change', { ...props.question, ...changes })
+}
+
+function turnEvent() {
+  if (!outcome.value || !event.value.length || !props.question.outcome) return
+  const others = outcome.value.categories
+    .map(({ value }) => value)
+    .filter((value) => !event.value.includes(value))
+  change({ outcome: { ...props.question.outcome, event: others } })
+}
+
+async function open(slot: Slot) {
+  opened.value = undefined
+  await nextTick()
+  opened.value = slot
+}
+
+function close(next?: Slot) {
+  opened.value = undefined
+  if (next) setTimeout(() => open(next), 120)
+}
+
+function setOutcome(variable: string, chosen: string[], isDone: boolean) {
+  change({ outcome: { variable, event: chosen } })
+  if (isDone) close(props.question.vary_with.length ? undefined : 'vary_with')
+}
+
+function setTerm(variable: string, reference: string | null, isDone: boolean) {
+  change({ vary_with: [{ variable, reference, per: null, with: null }] })
+  if (isDone) close()
+}
+
+function refusal(entry: Entry): string | undefined {
+  if (isCategorical(entry.variable)) return undefined
+  return entry.variable.kind === 'numeric'
+    ? 'numeric: read it as ordered in the Codebook'
+    : 'text: read it as unordered in the Codebook'
+}
+
+defineExpose({ open, turnEvent })
+</script>
+
+<template>
+  <p class="sentence serif" aria-label="Question">
+    Among
+    <SlotChip
+      :is-open="opened === 'among'"
+      label="Among"
+      :is-empty="!among"
+      :has-problem="troubled === 'among'"
+      @toggle="opened = $event ? 'among' : undefined"
+    >
+      {{ among || `every ${dataset.noun_one}` }}
+      <template #picker>
+        <AmongPicker
+          :subset="question.among"
+          :codebook="codebook"
+          @change="change({ among: $event })"
+          @close="close()"
+        />
+      </template> </SlotChip
+    >, how does
+    <SlotChip
+      :is-open="opened === 'outcome'"
+      label="Outcome and event"
+      :is-empty="!outcome"
+      :has-problem="troubled === 'outcome'"
+      @toggle="opened = $event ? 'outcome' : undefined"
+    >
+      <template v-if="outcome"
+        >{{ titleOf(outcome)
+        }}<template v-if="eventLabel"
+          >: <span class="way">{{ eventLabel }}</span></template
+        ></template
+      >
+      <template v-else>an outcome</template>
+      <template #picker>
+        <OutcomePicker
+          :codebook="codebook"
+          :variable="question.outcome?.variable"
+          :event="event"
+          :refusal="refusal"
+          @change="setOutcome"
+        />
+      </template>
+    </SlotChip>
+    <button
+      v-if="eventLabel"
+      class="turn"
+      :aria-label="`Turn round: make the other answers to ${titleOf(outcome!)} the event`"
+      title="Turn the event round (t)"
+      @click="turnEvent"
+    >
+      ⇄
+    </button>
+    vary with
+    <SlotChip
+      :is-open="opened === 'vary_with'"
+      label="Vary with, and its reference"
+      :is-empty="!explanatory"
+      :has-problem="troubled === 'vary_with'"
+      @toggle="opened = $event ? 'vary_with' : undefined"
+    >
+      <template v-if="explanatory"
+        >{{ titleOf(explanatory)
+        }}<template v-if="referenceLabel">
+          <span class="way"> against {{ referenceLabel }}</span></template
+        ></template
+      >
+      <template v-else>something</template>
+      <template #picker>
+        <TermPicker
+          :codebook="codebook"
+          :variable="term?.variable"
+          :reference="term?.reference ?? explanatory?.reference ?? null"
+          :outcome="question.outcome?.variable"
+          :refusal="refusal"
+          @change="setTerm"
+        />
+      </template> </SlotChip
+    >?
+  </p>
+</template>
+
+<style scoped>
+.sentence {
+  font-size: 1.6rem;
+  line-height: 1.55;
+  letter-spacing: -0.1px;
+  overflow-wrap: anywhere;
+}
+.way {
+  color: var(--pine);
+}
+.turn {
+  color: var(--pine);
+  font-size: 1.1rem;
+  padding: 0 4px;
+  border-radius: 4px;
+}
+.turn:hover {
+  background: var(--pine-soft);
+}
+@media (max-width: 760px) {
+  .sentence {
+    font-size: 1.3rem;
+  }
+}
+</style>

@@ -1,0 +1,68 @@
+/** A question in words, for lists and titles. */
+import type { Condition, Entry, Question, SavedQuestion, Subset } from '@/api/types'
+import { labelOf, titleOf } from '@/parts/kinds'
+
+export function emptyQuestion(): Question {
+  return {
+    version: 1,
+    lens: 'crosstab',
+    outcome: null,
+    vary_with: [],
+    allowing_for: [],
+    within: [],
+    among: null,
+    counted_by: { kind: 'each' },
+    confidence: 0.95,
+    options: {},
+  }
+}
+
+export function entryOf(codebook: Entry[] | undefined, name: string | undefined) {
+  return codebook?.find(({ variable }) => variable.name === name)
+}
+
+function title(codebook: Entry[] | undefined, name: string): string {
+  const entry = entryOf(codebook, name)
+  return entry ? titleOf(entry.variable) : name
+}
+
+/** The title somebody gave it, otherwise the sentence. */
+export function questionInWords(
+  saved: Pick<SavedQuestion, 'title' | 'question'>,
+  codebook: Entry[] | undefined,
+): string {
+  if (saved.title) return saved.title
+  const { outcome, vary_with, among } = saved.question
+  if (!outcome) return 'A question not yet asked'
+  const about = title(codebook, outcome.variable)
+  const first = vary_with[0]
+  const words = first
+    ? `How does ${about} vary with ${title(codebook, first.variable)}?`
+    : `How is ${about} distributed?`
+  return among ? `${words} Among ${subsetInWords(among, codebook)}` : words
+}
+
+export function conditionsOf(subset: Subset | null | undefined): Condition[] {
+  if (!subset) return []
+  return ('all' in subset ? subset.all : subset.any) as Condition[]
+}
+
+export function conditionInWords(condition: Condition, codebook: Entry[] | undefined): string {
+  const entry = entryOf(codebook, condition.variable)
+  const about = title(codebook, condition.variable)
+  if ('is' in condition) {
+    const labels = condition.is.map((value) => (entry ? labelOf(entry.variable, value) : value))
+    return `${about}: ${labels.join(' or ')}`
+  }
+  if ('missing' in condition) return `${about} ${condition.missing ? 'not answered' : 'answered'}`
+  const { from, to } = condition
+  if (to == null) return `${about} ${from} or more`
+  return from == null ? `${about} ${to} or less` : `${about} ${from} to ${to}`
+}
+
+export function subsetInWords(subset: Subset, codebook: Entry[] | undefined): string {
+  const joined = 'all' in subset ? ' and ' : ' or '
+  return conditionsOf(subset)
+    .map((condition) => conditionInWords(condition, codebook))
+    .join(joined)
+}

@@ -1,0 +1,134 @@
+<script setup lang="ts">
+/** What stands in the file but is not an answer, with its reason. */
+import { computed, ref } from 'vue'
+
+import type { Entry, EntryChange } from '@/api/types'
+import { count } from '@/design/numbers'
+
+const props = defineProps<{ entry: Entry; mayChange: boolean }>()
+const emit = defineEmits<{ change: [changes: Omit<EntryChange, 'version'>, words: string] }>()
+
+const added = ref('')
+const codes = computed(() => props.entry.variable.missing)
+const found = computed(() => props.entry.summary.missing)
+const suggestions = computed(() => props.entry.variable.categories.map((each) => each.value))
+
+function add() {
+  const value = added.value.trim()
+  added.value = ''
+  if (!value || codes.value.some((code) => code.value === value)) return
+  const missing = [...codes.value, { value, label: '' }]
+  emit('change', { missing }, `“${value}” is not counted as an answer now.`)
+}
+
+function relabel(value: string, label: string) {
+  const missing = codes.value.map((code) => (code.value === value ? { value, label } : code))
+  emit('change', { missing }, `reason of “${value}” changed.`)
+}
+
+function takeBack(value: string) {
+  const missing = codes.value.filter((code) => code.value !== value)
+  emit('change', { missing }, `“${value}” is an answer again.`)
+}
+</script>
+
+<template>
+  <section class="missing" aria-label="Not an answer">
+    <h3 class="overline">Not an answer</h3>
+    <p v-if="!found.length" class="quiet none">Every row has an answer.</p>
+    <ul class="codes">
+      <li v-for="code in found" :key="code.value" class="code">
+        <template v-if="code.value === ''"
+          ><span class="quiet">blank</span><span class="n">{{ count(code.n) }}</span></template
+        >
+        <template v-else>
+          <span class="pair"
+            ><b>{{ code.value }}</b>
+            <input
+              :value="code.label"
+              placeholder="reason"
+              :disabled="!mayChange"
+              :aria-label="`Reason for ${code.value}`"
+              maxlength="200"
+              @change="relabel(code.value, ($event.target as HTMLInputElement).value.trim())"
+          /></span>
+          <span class="n">{{ count(code.n) }}</span>
+          <button
+            v-if="mayChange"
+            class="act"
+            :aria-label="`Count ${code.value} as an answer`"
+            @click="takeBack(code.value)"
+          >
+            is an answer
+          </button>
+        </template>
+      </li>
+    </ul>
+    <form v-if="mayChange" class="add" @submit.prevent="add">
+      <input
+        v-model="added"
+        list="values-here"
+        placeholder="Another value, such as 99"
+        aria-label="Value that is not an answer"
+        maxlength="300"
+      />
+      <datalist id="values-here">
+        <option v-for="value in suggestions" :key="value" :value="value" />
+      </datalist>
+      <button class="act" :disabled="!added.trim()">Not an answer</button>
+    </form>
+  </section>
+</template>
+
+<style scoped>
+.missing {
+  margin-top: 8px;
+}
+.codes {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+.code {
+  display: grid;
+  grid-template-columns: 1fr 56px 92px;
+  gap: 8px;
+  align-items: center;
+  border-bottom: 1px solid var(--hairline);
+  min-height: 32px;
+}
+.pair {
+  display: flex;
+  gap: 10px;
+  min-width: 0;
+}
+.pair b {
+  min-width: 30px;
+  overflow-wrap: anywhere;
+}
+.n {
+  text-align: right;
+}
+input {
+  border: 0;
+  background: none;
+  font: inherit;
+  color: inherit;
+  min-width: 0;
+  flex: 1;
+  padding: 3px 2px;
+  border-bottom: 1px solid transparent;
+}
+input:focus {
+  outline: none;
+  border-color: var(--pine);
+}
+.add {
+  display: flex;
+  gap: 10px;
+  margin-top: 8px;
+}
+.add input {
+  border-color: var(--hairline);
+}
+</style>

@@ -1,0 +1,118 @@
+<script setup lang="ts">
+/** Drop or choose a file. What is wrong with it is said here, and nothing is kept of it. */
+import { ref, useId } from 'vue'
+
+import { Problem } from '@/api/client'
+import { useSession } from '@/api/queries'
+import type { DataSet, Study } from '@/api/types'
+import { fileSize } from '@/design/numbers'
+import ErrorNote from '@/parts/ErrorNote.vue'
+import { upload, type Upload } from './upload'
+
+const props = defineProps<{ study: Study; mayChange: boolean }>()
+const emit = defineEmits<{ brought: [dataset: DataSet] }>()
+
+const id = useId()
+const session = useSession()
+const isOver = ref(false)
+const error = ref<Error>()
+const fileName = ref('')
+const progress = ref<number>()
+let running: Upload | undefined
+
+async function bring(files: FileList | null | undefined) {
+  const file = files?.[0]
+  if (!file) return
+  error.value = undefined
+  fileName.value = file.name
+  const limit = session.data.value?.upload_limit ?? Infinity
+  if (file.size > limit) {
+    error.value = new Error(
+      `“${file.name}” has ${fileSize(file.size)}; this Hobrix takes files up to ${fileSize(limit)}.`,
+    )
+    return
+  }
+  progress.value = 0
+  running = upload(props.study.id, file, (share) => (progress.value = share))
+  try {
+    emit('brought', await running.done)
+  } catch (reason) {
+    if (!running.wasStopped()) error.value = named(reason as Error, file.name)
+  } finally {
+    progress.value = undefined
+  }
+}
+
+function named(reason: Error, name: string): Error {
+  return reason instanceof Problem ? new Error(`“${name}”: ${reason.message}`) : reason
+}
+</script>
+
+<template>
+  <section class="bring" aria-label="Bring a file">
+    <div v-if="progress !== undefined" class="drop" role="status">
+      <p class="serif big">
+        {{ progress < 1 ? `Bringing ${fileName}` : `Reading ${fileName}` }}
+      </p>
+      <v-progress-linear
+        :model-value="100 * progress"
+        :indeterminate="progress >= 1"
+        color="primary"
+        rounded
+        aria-label="Progress"
+      />
+      <button class="act" @click="running?.stop()">Stop</button>
+    </div>
+    <label
+      v-else-if="mayChange"
+      :for="id"
+      class="drop"
+      :class="{ over: isOver }"
+      @dragover.prevent="isOver = true"
+      @dragleave="isOver = false"
+      @drop.prevent="((isOver = false), bring($event.dataTransfer?.files))"
+    >
+      <span class="serif big">Drop a file here, or <span class="act">choose one</span>.</span>
+      <span class="quiet"
+        >A table as text (.csv, .tsv), one row per case or per group, names in the first line. You
+        see how it was understood before anything is asked of it.</span
+      >
+      <input
+        :id="id"
+        type="file"
+        class="visually-hidden"
+        accept=".csv,.tsv,.tab,.txt"
+        @change="bring(($event.target as HTMLInputElement).files)"
+      />
+    </label>
+    <p v-else class="drop serif big">This study has no data yet.</p>
+    <ErrorNote :error="error" />
+  </section>
+</template>
+
+<style scoped>
+.bring {
+  display: grid;
+  gap: 12px;
+  max-width: 780px;
+}
+.drop {
+  display: grid;
+  gap: 8px;
+  padding: 34px 30px;
+  border: 1.5px dashed var(--hairline);
+  border-radius: 10px;
+  background: var(--sheet);
+  cursor: pointer;
+}
+.drop.over,
+.drop:focus-within {
+  border-color: var(--pine);
+}
+.drop.over {
+  background: var(--pine-soft);
+}
+.big {
+  font-size: 1.3rem;
+}
+</style>

@@ -1,0 +1,155 @@
+<script setup lang="ts">
+/** The data sets of a study: bring a file, check its preview, see its rows. */
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { client, unwrap } from '@/api/client'
+import { keys, useDatasets, useRefresh } from '@/api/queries'
+import type { DataSet, Study } from '@/api/types'
+import { fileSize, plural } from '@/design/numbers'
+import ErrorNote from '@/parts/ErrorNote.vue'
+import { useNotices } from '@/notices'
+import BringFile from './BringFile.vue'
+import ImportPreview from './ImportPreview.vue'
+import RowCounting from './RowCounting.vue'
+import RowsTable from './RowsTable.vue'
+
+const props = defineProps<{ study: Study }>()
+const route = useRoute()
+const router = useRouter()
+const notices = useNotices()
+const refresh = useRefresh()
+const datasets = useDatasets(() => props.study.id)
+const mayChange = computed(() => props.study.role !== 'reader')
+
+const current = computed<DataSet | undefined>(() => {
+  const all = datasets.data.value ?? []
+  return all.find((dataset) => dataset.id === route.params.dataset) ?? all[0]
+})
+const bringsMore = ref(false)
+watch(current, () => (bringsMore.value = false))
+
+const day = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
+
+async function open(dataset: DataSet) {
+  await refresh(...keys.datasets(props.study.id))
+  bringsMore.value = false
+  router.push({ name: 'data', params: { study: props.study.id, dataset: dataset.id } })
+}
+
+async function remove(dataset: DataSet) {
+  const params = { path: { study_id: props.study.id, dataset_id: dataset.id } }
+  const again = () => refresh(...keys.study(props.study.id))
+  try {
+    await unwrap(client.DELETE('/api/studies/{study_id}/datasets/{dataset_id}', { params }))
+    await again()
+    notices.say(`“${dataset.name}” was deleted, with its questions.`, async () => {
+      await unwrap(client.POST('/api/studies/{study_id}/datasets/{dataset_id}/restore', { params }))
+      await again()
+    })
+  } catch (error) {
+    notices.complain(error)
+  }
+}
+</script>
+
+<template>
+  <main class="data">
+    <ErrorNote v-if="datasets.isError.value" :error="datasets.error.value" />
+    <template v-else-if="datasets.data.value">
+      <BringFile v-if="!current" :study="study" :may-change="mayChange" @brought="open" />
+      <template v-else>
+        <ul class="sources" aria-label="Data sets">
+          <li
+            v-for="dataset in datasets.data.value"
+            :key="dataset.id"
+            class="source"
+            :class="{ on: dataset.id === current.id }"
+          >
+            <router-link
+              :to="{ name: 'data', params: { study: study.id, dataset: dataset.id } }"
+              class="name"
+              :aria-current="dataset.id === current.id ? 'page' : undefined"
+              >{{ dataset.name }}</router-link
+            >
+            <span class="quiet"
+              >{{ plural(dataset.rows, dataset.noun_one, dataset.noun_many) }} ·
+              {{ dataset.file_name }}, {{ fileSize(dataset.size) }} ·
+              {{ day.format(new Date(dataset.imported_at)) }}, {{ dataset.imported_by }}</span
+            >
+            <span v-if="dataset.is_draft" class="draft">not confirmed yet</span>
+            <button
+              v-if="mayChange"
+              class="act"
+              :aria-label="`Delete ${dataset.name}`"
+              @click="remove(dataset)"
+            >
+              Delete
+            </button>
+          </li>
+          <li v-if="mayChange" class="source more">
+            <button class="act" @click="bringsMore = !bringsMore">+ Bring another file</button>
+          </li>
+        </ul>
+        <BringFile v-if="bringsMore" :study="study" :may-change="mayChange" @brought="open" />
+        <ImportPreview
+          v-if="current.is_draft"
+          :key="current.id"
+          :study="study"
+          :dataset="current"
+          @discard="remove(current)"
+        />
+        <template v-else>
+          <RowCounting :study="study" :dataset="current" :may-change="mayChange" />
+          <RowsTable :key="current.id" :study="study" :dataset="current" />
+        </template>
+      </template>
+    </template>
+  </main>
+</template>
+
+<style scoped>
+.data {
+  padding: 16px 24px 20px;
+  display: flex;
+  flex-direction: column;
+  gap: 16px;
+  min-height: calc(100vh - 52px);
+}
+.sources {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+.source {
+  display: flex;
+  gap: 14px;
+  align-items: baseline;
+  padding: 7px 12px;
+  border-left: 2px solid var(--hairline);
+  flex-wrap: wrap;
+}
+.source.on {
+  border-color: var(--pine);
+  background: var(--pine-soft);
+  border-radius: 0 6px 6px 0;
+}
+.name {
+  font-weight: 600;
+  text-decoration: none;
+  color: var(--ink);
+}
+.source .act {
+  margin-left: auto;
+}
+.source.more .act {
+  margin-left: 0;
+}
+.draft {
+  color: var(--care);
+  background: var(--care-soft);
+  border-radius: 9px;
+  padding: 0 9px;
+  font-size: 0.87rem;
+}
+</style>

@@ -1,0 +1,221 @@
+<script setup lang="ts">
+/** How a new file was understood, and why; confirmed before questions are asked of it. */
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+
+import { client, unwrap } from '@/api/client'
+import { keys, useCodebook, useRefresh } from '@/api/queries'
+import type { DataSet, Entry, Kind, Study } from '@/api/types'
+import { plural } from '@/design/numbers'
+import ErrorNote from '@/parts/ErrorNote.vue'
+import { kinds } from '@/parts/kinds'
+import Miniature from '@/parts/Miniature.vue'
+import RowsTable from './RowsTable.vue'
+
+const props = defineProps<{ study: Study; dataset: DataSet }>()
+defineEmits<{ discard: [] }>()
+
+const router = useRouter()
+const refresh = useRefresh()
+const codebook = useCodebook(
+  () => props.study.id,
+  () => props.dataset.id,
+)
+const error = ref<Error>()
+const isBusy = ref(false)
+const onlyDoubtful = ref(false)
+
+const delimiters = [
+  { title: 'comma', value: ',' },
+  { title: 'semicolon', value: ';' },
+  { title: 'tab', value: '\t' },
+  { title: 'bar', value: '|' },
+]
+const encodings = ['utf-8', 'utf-8-sig', 'cp1252', 'latin-1', 'utf-16']
+const kindChoices = Object.entries(kinds).map(([value, { words }]) => ({ value, title: words }))
+
+const doubtful = computed(
+  () => codebook.data.value?.filter((entry) => entry.to_look_at.length) ?? [],
+)
+const shown = computed(() => (onlyDoubtful.value ? doubtful.value : (codebook.data.value ?? [])))
+const path = computed(() => ({ study_id: props.study.id, dataset_id: props.dataset.id }))
+
+async function attempt(work: () => Promise<unknown>) {
+  isBusy.value = true
+  error.value = undefined
+  try {
+    await work()
+    await refresh(...keys.study(props.study.id))
+  } catch (reason) {
+    error.value = reason as Error
+  } finally {
+    isBusy.value = false
+  }
+}
+
+function reread(options: Partial<Pick<DataSet, 'delimiter' | 'encoding' | 'decimal_comma'>>) {
+  const { delimiter, encoding, decimal_comma } = props.dataset
+  return attempt(() =>
+    unwrap(
+      client.POST('/api/studies/{study_id}/datasets/{dataset_id}/reread', {
+        params: { path: path.value },
+        body: { delimiter, encoding, decimal_comma, ...options },
+      }),
+    ),
+  )
+}
+
+function setKind(entry: Entry, kind: Kind) {
+  return attempt(() =>
+    unwrap(
+      client.PATCH('/api/studies/{study_id}/datasets/{dataset_id}/codebook/{name}', {
+        params: { path: { ...path.value, name: entry.variable.name } },
+        body: { version: entry.version, kind },
+      }),
+    ),
+  )
+}
+
+async function confirm() {
+  await attempt(() =>
+    unwrap(
+      client.PATCH('/api/studies/{study_id}/datasets/{dataset_id}', {
+        params: { path: path.value },
+        body: { version: props.dataset.version, confirmed: true },
+      }),
+    ),
+  )
+  if (!error.value)
+    router.push({ name: 'codebook', params: { study: props.study.id, dataset: props.dataset.id } })
+}
+</script>
+
+<template>
+  <section class="preview" aria-label="How the file was understood">
+    <div class="top">
+      <p class="serif lead">
+        {{ plural(dataset.rows, 'row', 'rows') }} and
+        {{ plural(codebook.data.value?.length ?? 0, 'variable', 'variables') }}, understood as
+        below.
+        <template v-if="doubtful.length">
+          {{ plural(doubtful.length, 'variable has', 'variables have') }} something to look
+          at.</template
+        >
+      </p>
+      <button class="act" @click="$emit('discard')">Discard</button>
+      <v-btn color="primary" :loading="isBusy" @click="confirm">Use this data</v-btn>
+    </div>
+    <div class="options">
+      <v-select
+        :model-value="dataset.delimiter"
+        :items="delimiters"
+        label="Cells separated by"
+        @update:model-value="reread({ delimiter: $event })"
+      />
+      <v-select
+        :model-value="dataset.encoding"
+        :items="encodings"
+        label="Characters"
+        @update:model-value="reread({ encoding: $event })"
+      />
+      <v-select
+        :model-value="dataset.decimal_comma"
+        :items="[
+          { title: '3.5 with a point', value: false },
+          { title: '3,5 with a comma', value: true },
+        ]"
+        label="Numbers written"
+        @update:model-value="reread({ decimal_comma: $event })"
+      />
+    </div>
+    <ErrorNote :error="error" />
+    <ul v-if="dataset.remarks.length" class="remarks">
+      <li v-for="remark in dataset.remarks" :key="remark">{{ remark }}</li>
+    </ul>
+    <p v-if="doubtful.length" class="filter">
+      <button class="act" :aria-pressed="onlyDoubtful" @click="onlyDoubtful = !onlyDoubtful">
+        {{ onlyDoubtful ? 'Show all variables' : `Only those to look at (${doubtful.length})` }}
+      </button>
+    </p>
+    <ul class="entries" aria-label="Variables">
+      <li v-for="entry in shown" :key="entry.variable.name" class="entry">
+        <span class="name">{{ entry.variable.name }}</span>
+        <v-select
+          :model-value="entry.variable.kind"
+          :items="kindChoices"
+          :aria-label="`Kind of ${entry.variable.name}`"
+          class="kind"
+          @update:model-value="setKind(entry, $event as Kind)"
+        />
+        <span class="mini"><Miniature :entry="entry" named /></span>
+        <span class="quiet why"
+          >{{ entry.reason
+          }}<template v-if="entry.summary.n_missing">
+            · {{ plural(entry.summary.n_missing, 'row', 'rows') }} without an answer</template
+          >
+          <span v-for="look in entry.to_look_at" :key="look" class="look">{{ look }}</span></span
+        >
+      </li>
+    </ul>
+    <RowsTable :study="study" :dataset="dataset" short />
+  </section>
+</template>
+
+<style scoped>
+.preview {
+  display: grid;
+  gap: 14px;
+}
+.top {
+  display: flex;
+  gap: 20px;
+  align-items: center;
+}
+.lead {
+  font-size: 1.25rem;
+  flex: 1;
+}
+.options {
+  display: flex;
+  gap: 12px;
+  max-width: 640px;
+}
+.remarks {
+  margin: 0;
+  padding-left: 18px;
+  color: var(--care);
+}
+.entries {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+.entry {
+  display: grid;
+  grid-template-columns: minmax(110px, 200px) 150px minmax(120px, 260px) 1fr;
+  gap: 16px;
+  align-items: center;
+  padding: 4px 0;
+  border-bottom: 1px solid var(--hairline);
+}
+.name {
+  font-weight: 600;
+  overflow-wrap: anywhere;
+}
+.why {
+  font-size: 0.9rem;
+}
+.look {
+  display: block;
+  color: var(--care);
+}
+@media (max-width: 800px) {
+  .entry {
+    grid-template-columns: 1fr 150px;
+  }
+  .top,
+  .options {
+    flex-wrap: wrap;
+  }
+}
+</style>

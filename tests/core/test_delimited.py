@@ -1,0 +1,185 @@
+"""Reading delimited text: what people really bring."""
+
+import random
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from hobrix.core.data import Coded, Measured
+from hobrix.core.errors import FormatError
+from hobrix.core.formats import DelimitedOptions, Table, read_delimited
+
+
+def read(text: str | bytes, **options: object) -> Table:
+    data = text if isinstance(text, bytes) else text.encode()
+    return read_delimited(data, DelimitedOptions(**options))[0]  # type: ignore[arg-type]
+
+
+def cells(table: Table, name: str) -> list[str]:
+    source = table.columns[name]
+    assert isinstance(source, Coded)
+    return [source.values[code] if code >= 0 else "" for code in source.codes]
+
+
+@pytest.mark.parametrize("delimiter", [",", ";", "\t", "|"])
+def test_finds_the_delimiter(delimiter: str) -> None:
+    text = delimiter.join(["a", "b", "c"]) + "\n" + delimiter.join(["x", "1", ""]) + "\n"
+    table, used = read_delimited(text.encode())
+    assert used.delimiter == delimiter
+    assert list(table.columns) == ["a", "b", "c"]
+    assert cells(table, "c") == [""]
+
+
+@pytest.mark.parametrize(
+    ("data", "encoding"),
+    [
+        ("næring,år\nJä,1\n".encode(), "utf-8"),
+        ("næring,år\nJä,1\n".encode("utf-8-sig"), "utf-8-sig"),
+        ("næring,år\nJä,1\n".encode("latin-1"), "cp1252"),
+        ("næring,år\nJä,1\n".encode("utf-16"), "utf-16"),
+        (b"a\x81\xe6,b\nx,y\n", "latin-1"),
+    ],
+)
+def test_finds_the_encoding(data: bytes, encoding: str) -> None:
+    table, used = read_delimited(data)
+    assert used.encoding == encoding
+    if encoding != "latin-1":
+        assert list(table.columns) == ["næring", "år"]
+        assert cells(table, "næring") == ["Jä"]
+
+
+def test_quoted_cells_hold_delimiters_quotes_and_line_breaks() -> None:
+    table = read('name,said\n"Vale, upper","a ""maybe"""\nPort,"two\nlines"\n')
+    assert cells(table, "name") == ["Vale, upper", "Port"]
+    assert cells(table, "said") == ['a "maybe"', "two\nlines"]
+
+
+def test_a_quote_inside_an_unquoted_cell_is_a_character() -> None:
+    table = read('size,town\n5" pipe,Vale\n3" pipe,Port\n')
+    assert cells(table, "size") == ['5" pipe', '3" pipe']
+
+
+def test_decimal_commas_are_noticed() -> None:
+    table, used = read_delimited(b"score;age\n3,5;40\n2,25;41\n4;39\n")
+    assert used.decimal_comma
+    assert cells(table, "score") == ["3.5", "2.25", "4"]
+
+
+def test_decimal_commas_with_thousands_points() -> None:
+    table = read("price;town\n1.234,50;Vale\n12,00;Port\n", decimal_comma=True)
+    assert cells(table, "price") == ["1234.50", "12.00"]
+
+
+def test_many_numbers_become_measurements_with_words_aside() -> None:
+    numbers = [f"{i / 7:.6f}" for i in range(3000)]
+    numbers[5], numbers[9] = "refused", ""
+    source = read("x\n" + "\n".join(numbers) + "\n").columns["x"]
+    assert isinstance(source, Measured)
+    assert source.word_values == ("refused",)
+    assert source.words[5] == 0
+    assert np.isnan(source.numbers[[5, 9]]).all()
+    assert source.numbers[6] == 0.857143
+
+
+def test_leading_zeros_are_names_not_numbers() -> None:
+    source = read("id\n" + "\n".join(f"{i:05d}" for i in range(2000)) + "\n").columns["id"]
+    assert isinstance(source, Coded)
+    assert source.values[7] == "00007"
+
+
+def test_names_are_completed_and_kept_apart() -> None:
+    table = read("town,,town, age \nVale,x,A,3\n")
+    assert list(table.columns) == ["town", "column_2", "town_2", "age"]
+    assert table.remarks == (
+        "Column 2 has no name; it is called column_2.",
+        "“town” names more than one column; column 3 is called town_2.",
+    )
+
+
+def test_blank_lines_are_no_rows() -> None:
+    assert read("a,b\n1,2\n\n3,4\n\n\n").rows == 2
+
+
+def test_a_column_of_its_own_may_have_blank_answers() -> None:
+    assert cells(read("a\nx\n\ny\n"), "a") == ["x", "", "y"]
+
+
+def test_three_hundred_columns() -> None:
+    names = [f"v{i}" for i in range(300)]
+    table = read(",".join(names) + "\n" + ",".join("1" for _ in names) + "\n")
+    assert len(table.columns) == 300
+
+
+@pytest.mark.parametrize(
+    ("data", "message", "line"),
+    [
+        (b"", "The file is empty.", None),
+        (b"  \n \n", "The file is empty.", None),
+        (b"a,b\n", "The file has column names but no rows.", 1),
+        (b"a,b\n1,2\n3\n", "Line 3 has 1 cells where the header has 2: it ends before “b”.", 3),
+        (b"a,b\n1,2\n3,4,5\n", "Line 3 has 3 cells where the header has 2", 3),
+        (b'a,b\n"x\ny",2\n3\n', "Line 4 has 1 cells", 4),
+        (b"PK\x03\x04aaaa", "This is a zip archive or a spreadsheet", None),
+        (b"\x89PNG\r\n\x1a\n", "This is a picture", None),
+        (b"a,b\n\x00\x01,\x02\n", "This file holds binary data", None),
+    ],
+)
+def test_what_cannot_be_read_says_where(data: bytes, message: str, line: int | None) -> None:
+    with pytest.raises(FormatError) as caught:
+        read_delimited(data)
+    assert message in caught.value.message
+    assert caught.value.line == line
+
+
+def test_a_ragged_row_names_the_column() -> None:
+    with pytest.raises(FormatError) as caught:
+        read_delimited(b"town,age,ill\nVale,3\n")
+    assert caught.value.column == "ill"
+
+
+def test_a_quote_that_is_never_closed() -> None:
+    lines = ["a,b"] + ['"x,1'] + ["y,2"] * 40
+    with pytest.raises(FormatError, match="quote that is not closed") as caught:
+        read("\n".join(lines))
+    assert caught.value.line == 2
+
+
+def test_an_encoding_that_does_not_fit() -> None:
+    with pytest.raises(FormatError, match="Line 2 is not valid utf-8"):
+        read("a\nå\n".encode("latin-1"), encoding="utf-8")
+    with pytest.raises(FormatError, match="no text encoding"):
+        read("a\nå\n", encoding="martian")
+
+
+texts = st.text(
+    st.characters(blacklist_categories=["Cs"], blacklist_characters="\r\x00"), max_size=12
+)
+
+
+@given(st.lists(st.tuples(texts, texts), min_size=1, max_size=20))
+def test_what_csv_writes_reads_back(rows: list[tuple[str, str]]) -> None:
+    import csv
+    import io
+
+    file = io.StringIO()
+    writer = csv.writer(file, lineterminator="\n", quoting=csv.QUOTE_ALL)
+    writer.writerow(["first", "second"])
+    writer.writerows(rows)
+    table, _ = read_delimited(
+        file.getvalue().encode(), DelimitedOptions(delimiter=",", decimal_comma=False)
+    )
+    # Cells are stripped as polars strips them: of white space at both ends.
+    assert table.rows == len(rows)
+    found = cells(table, "first")
+    assert [text.split() for text in found] == [first.split() for first, _ in rows]
+
+
+def test_fast_and_explained_ways_read_the_same() -> None:
+    chooser = random.Random(4)
+    plain = [f"{chooser.choice('xyz')},{chooser.randint(1, 5)}" for _ in range(200)]
+    fast = read("a,b\n" + "\n".join(plain) + "\n")
+    explained = read("a,b\n\n" + "\n".join(plain) + "\n")
+    assert cells(fast, "a") == cells(explained, "a")
+    assert cells(fast, "b") == cells(explained, "b")

@@ -1,0 +1,120 @@
+"""The first reading of a column: kind, order, event, and what is probably no answer."""
+
+import numpy as np
+import pytest
+
+from hobrix.core.data import Coded, Measured, Proposal, propose
+
+
+def proposed(answers: list[str], times: int = 4) -> Proposal:
+    """A column in which each answer is given several times, in this order."""
+    values = tuple(dict.fromkeys(answers))
+    codes = [values.index(answer) if answer else -1 for answer in answers] * times
+    return propose("x", Coded(np.array(codes, dtype=np.int16), values))
+
+
+def values(proposal: Proposal) -> list[str]:
+    return [category.value for category in proposal.variable.categories]
+
+
+def missing(proposal: Proposal) -> list[str]:
+    return [code.value for code in proposal.variable.missing]
+
+
+def test_numerals_come_in_numeric_order() -> None:
+    proposal = proposed(["3", "1", "2", "5", "4"])
+    assert proposal.variable.kind == "nominal"
+    assert values(proposal) == ["1", "2", "3", "4", "5"]
+
+
+def test_words_keep_the_order_of_the_file() -> None:
+    """Even where an order can be guessed: that is for the researcher to say."""
+    proposal = proposed(["sometimes", "always", "never"])
+    assert proposal.variable.kind == "nominal"
+    assert values(proposal) == ["sometimes", "always", "never"]
+
+
+@pytest.mark.parametrize(
+    ("yes", "no"), [("yes", "no"), ("Y", "N"), ("TRUE", "FALSE"), ("Ja", "Nein")]
+)
+def test_yes_is_the_event(yes: str, no: str) -> None:
+    variable = proposed([no, yes, no]).variable
+    assert variable.event == (yes,)
+    assert variable.reference == no
+
+
+def test_two_answers_of_other_words_have_no_event_yet() -> None:
+    assert proposed(["piped", "river"]).variable.event == ()
+
+
+def test_many_different_numbers_are_numeric() -> None:
+    assert proposed([str(n) for n in range(18, 70)]).variable.kind == "numeric"
+
+
+def test_small_counts_from_zero_are_read_as_codes_but_nine_are_not() -> None:
+    assert proposed(["0", "1"]).variable.kind == "nominal"
+    assert proposed([str(n) for n in range(1, 10)]).variable.kind == "numeric"
+
+
+@pytest.mark.parametrize("word", [".", "NA", "n/a", "Refused", "not asked", "no answer"])
+def test_words_that_are_no_answers(word: str) -> None:
+    proposal = proposed(["a", "b", word])
+    assert missing(proposal) == [word]
+    assert values(proposal) == ["a", "b"]
+
+
+def test_a_code_far_outside_the_scale_is_no_answer() -> None:
+    proposal = proposed(["1", "2", "3", "4", "5", "99", "-9"])
+    assert missing(proposal) == ["-9", "99"]
+    assert "99" in proposal.to_look_at[0]
+
+
+def test_ninety_nine_among_ages_is_only_pointed_out() -> None:
+    proposal = proposed([str(n) for n in range(18, 60)] + ["99"])
+    assert missing(proposal) == []
+    assert "99 lies outside" in proposal.to_look_at[0]
+
+
+def test_ninety_nine_as_the_next_age_is_an_age() -> None:
+    assert proposed([str(n) for n in range(60, 100)]).to_look_at == ()
+
+
+def test_do_not_know_is_an_answer_with_a_question_mark() -> None:
+    proposal = proposed(["yes", "no", "don't know"])
+    assert missing(proposal) == []
+    assert "don't know" in proposal.to_look_at[0]
+
+
+def test_a_word_among_numbers_is_set_aside() -> None:
+    proposal = proposed([str(n) for n in range(20, 50)] + ["old"])
+    assert proposal.variable.kind == "numeric"
+    assert missing(proposal) == ["old"]
+
+
+def test_spellings_that_differ_in_capitals_are_pointed_out() -> None:
+    assert proposed(["yes", "no", "YES"]).to_look_at == (
+        "“yes” and “YES” differ only in capitals or spaces.",
+    )
+
+
+def test_names_that_never_repeat_are_text() -> None:
+    assert proposed([f"H{n:03d}" for n in range(40)], times=1).variable.kind == "text"
+
+
+def test_codes_with_leading_zeros_are_not_numbers() -> None:
+    proposal = proposed(["010", "020", "003"])
+    assert proposal.variable.kind == "nominal"
+    assert values(proposal) == ["003", "010", "020"]
+
+
+def test_a_column_without_answers() -> None:
+    proposal = propose("x", Coded(np.full(4, -1, np.int8), ()))
+    assert proposal.to_look_at == ("No row has an answer.",)
+
+
+def test_measurements_keep_their_words_as_missing() -> None:
+    numbers = np.array([1.5, np.nan, 2.5, 7.25])
+    source = Measured(numbers, np.array([-1, 0, -1, -1], np.int8), ("refused",))
+    proposal = propose("x", source)
+    assert proposal.variable.kind == "numeric"
+    assert missing(proposal) == ["refused"]

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, onUnmounted, ref, watch, watchEffect } from 'vue'
+import { computed, onMounted, onUnmounted, ref, watch, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useTheme } from 'vuetify'
 
@@ -16,6 +16,7 @@ const router = useRouter()
 const looks = useLooks()
 const theme = useTheme()
 const listsShortcuts = ref(false)
+const mayShow = computed(() => session.data.value && (session.data.value.user || route.name === 'sign-in'))
 
 watchEffect(() => theme.change(looks.theme))
 
@@ -43,7 +44,7 @@ onUnmounted(() => window.removeEventListener('keydown', hearShortcuts))
     <p v-if="session.isError.value" class="unreachable" role="alert">
       Hobrix cannot be reached. <button class="act" @click="session.refetch()">Try again</button>
     </p>
-    <router-view v-else-if="session.data.value" />
+    <router-view v-else-if="mayShow" />
     <NoticeBar />
     <CommandField v-if="session.data.value?.user" />
     <ShortcutList v-model="listsShortcuts" />

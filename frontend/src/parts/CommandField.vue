@@ -6,6 +6,7 @@ import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router'
 import { useCodebook, useDatasets, useQuestions, useStudies } from '@/api/queries'
 import { questionInWords } from '@/screens/ask/words'
 import { useCommandField } from './commandField'
+import { focusWhenShown } from './focus'
 import { titleOf } from './kinds'
 import { matching } from './search'
 
@@ -76,7 +77,7 @@ watch(
     typed.value = ''
     active.value = 0
     await nextTick()
-    setTimeout(() => input.value?.focus(), 30)
+    focusWhenShown(input.value)
   },
 )
 

@@ -25,7 +25,6 @@ async function undo() {
     v-model="isShown"
     :timeout="notices.current?.undo ? 9000 : 6000"
     :color="notices.current?.isProblem ? 'fail' : 'ink'"
-    role="status"
   >
     {{ notices.current?.text }}
     <template #actions>

@@ -3,6 +3,7 @@
 import { computed, nextTick, onMounted, ref, useId, watch } from 'vue'
 
 import type { Entry } from '@/api/types'
+import { focusWhenShown } from './focus'
 import KindMark from './KindMark.vue'
 import { titleOf } from './kinds'
 import Miniature from './Miniature.vue'
@@ -27,12 +28,11 @@ const found = computed(() =>
   matching(props.entries, typed.value, (entry) => [titleOf(entry.variable), entry.variable.name]),
 )
 
-onMounted(async () => {
-  await nextTick()
+onMounted(() => {
   const at = found.value.findIndex((entry) => entry.variable.name === props.chosen)
   active.value = Math.max(0, at)
-  field.value?.focus()
-  show()
+  focusWhenShown(field.value)
+  nextTick(show)
 })
 watch(typed, () => (active.value = 0))
 

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** Choose among the categories of a variable: one, or several together. */
-import { nextTick, onMounted, ref } from 'vue'
+import { onMounted, ref } from 'vue'
 
 import type { Entry } from '@/api/types'
 import { count } from '@/design/numbers'
+import { focusWhenShown } from '@/parts/focus'
 
 const props = defineProps<{
   heading: string
@@ -15,11 +16,9 @@ const props = defineProps<{
 const emit = defineEmits<{ change: [values: string[]]; done: []; back: [] }>()
 
 const form = ref<HTMLElement>()
-onMounted(async () => {
-  await nextTick()
-  const inputs = form.value?.querySelectorAll<HTMLInputElement>('input')
-  const chosen = [...(inputs ?? [])].find((input) => input.checked) ?? inputs?.[0]
-  chosen?.focus()
+onMounted(() => {
+  const inputs = [...(form.value?.querySelectorAll<HTMLInputElement>('input') ?? [])]
+  focusWhenShown(inputs.find((input) => input.checked) ?? inputs[0])
 })
 
 function turn(value: string) {

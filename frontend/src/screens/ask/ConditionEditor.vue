@@ -5,6 +5,7 @@ import { computed, onMounted, ref } from 'vue'
 import type { Condition, Entry } from '@/api/types'
 import { count, short } from '@/design/numbers'
 import ErrorNote from '@/parts/ErrorNote.vue'
+import { focusWhenShown } from '@/parts/focus'
 import { isCategorical, titleOf } from '@/parts/kinds'
 
 const props = defineProps<{ entry: Entry; condition?: Condition }>()
@@ -26,7 +27,7 @@ else if (given) {
   from.value = given.from == null ? '' : String(given.from)
   to.value = given.to == null ? '' : String(given.to)
 }
-onMounted(() => setTimeout(() => form.value?.querySelector('input')?.focus(), 30))
+onMounted(() => focusWhenShown(form.value?.querySelector('input')))
 
 function number(text: string): number | null {
   return text.trim() === '' ? null : Number(text.replace(',', '.'))

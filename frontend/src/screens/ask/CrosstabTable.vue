@@ -105,7 +105,13 @@ const showsCounts = computed(() => show.value === 'within_rows' || show.value ==
         <v-icon :icon="mdiSwapHorizontal" size="16" />
       </button>
     </div>
-    <div class="scroll" :class="{ wide: across.length > 3 }" tabindex="0" role="region" aria-label="Cross-tabulation">
+    <div
+      class="scroll"
+      :class="{ wide: across.length > 3 }"
+      tabindex="0"
+      role="region"
+      aria-label="Cross-tabulation"
+    >
       <table>
         <caption class="visually-hidden">
           {{

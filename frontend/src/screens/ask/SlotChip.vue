@@ -17,7 +17,7 @@ defineEmits<{ toggle: [open: boolean] }>()
         v-bind="opener"
         class="slot"
         :class="{ empty: isEmpty, problem: hasProblem }"
-        :aria-label="label"
+        :title="label"
         aria-haspopup="dialog"
       >
         <slot />

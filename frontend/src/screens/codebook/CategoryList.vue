@@ -127,7 +127,8 @@ function drop(to: number) {
     <p class="quiet foot">
       <template v-if="!variable.categories.length">No row has an answer. </template>
       <template v-else-if="mayChange"
-        >Drag to reorder, or Alt + ↑ ↓. <button class="act" @click="reverse">Reverse order</button></template
+        >Drag to reorder, or Alt + ↑ ↓.
+        <button class="act" @click="reverse">Reverse order</button></template
       >
     </p>
   </div>

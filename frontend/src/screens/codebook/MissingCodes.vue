@@ -56,7 +56,7 @@ function takeBack(value: string) {
           <button
             v-if="mayChange"
             class="act"
-            :aria-label="`Count ${code.value} as an answer`"
+            :aria-label="`${code.value} is an answer`"
             @click="takeBack(code.value)"
           >
             is an answer

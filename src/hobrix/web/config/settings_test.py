@@ -1,14 +1,15 @@
-"""Settings of the test run: a database file of its own, quick passwords, no throttle between."""
+"""Settings of the test run: a database file of its own and quick passwords."""
 
 import os
 import tempfile
 
 os.environ["HOBRIX_HOME"] = os.environ.get("HOBRIX_TEST_HOME") or tempfile.mkdtemp(prefix="hobrix-")
 
-from hobrix.web.config.settings import *  # noqa: F403
-from hobrix.web.config.settings import DATABASES, HOME
+from hobrix.web.config.settings import *  # noqa: E402, F403
+from hobrix.web.config.settings import DATABASES, HOME  # noqa: E402
 
 # A file, not memory: the browser tests read it from another thread.
 DATABASES["default"]["TEST"] = {"NAME": str(HOME / "test.sqlite3")}
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 ALLOWED_HOSTS = ["*"]
+(HOME / "static").mkdir(exist_ok=True)

@@ -1,0 +1,46 @@
+import { readFileSync } from 'node:fs'
+
+import { describe, expect, it } from 'vitest'
+
+import { count, fileSize, oneDecimal, percent, plural, pValue } from '@/design/numbers'
+import { matching } from '@/parts/search'
+
+type Cases = Record<'count' | 'percent' | 'p', [number, string][]>
+const cases = JSON.parse(readFileSync('../tests/formats.json', 'utf8')) as Cases
+
+describe('numbers are written as the server writes them', () => {
+  it.each(cases.count)('count %d', (value, text) => expect(count(value)).toBe(text))
+  it.each(cases.percent)('percent %d', (value, text) => expect(percent(value)).toBe(text))
+  it.each(cases.p)('p %d', (value, text) => expect(pValue(value)).toBe(text))
+})
+
+it('writes differences with a true minus sign and without a negative zero', () => {
+  expect(oneDecimal(-2.13)).toBe('−2.1')
+  expect(oneDecimal(-0.01)).toBe('0.0')
+  expect(oneDecimal(1234.56)).toBe('1,234.6')
+})
+
+it('writes sizes and plurals', () => {
+  expect(fileSize(553)).toBe('553 bytes')
+  expect(fileSize(214_000)).toBe('214 kB')
+  expect(fileSize(1_500_000)).toBe('1.5 MB')
+  expect(plural(1, 'household', 'households')).toBe('1 household')
+  expect(plural(0, 'household', 'households')).toBe('0 households')
+})
+
+describe('type-ahead', () => {
+  const names = ['Water source', 'Home flooded', 'Stored water is covered', 'Schooling']
+  const find = (typed: string) => matching(names, typed, (name) => [name])
+
+  it('puts beginnings first, then words, then the inside of words', () => {
+    expect(find('wat')).toEqual(['Water source', 'Stored water is covered'])
+    expect(find('oo')).toEqual(['Home flooded', 'Schooling'])
+  })
+  it('does not mind capitals and accents', () => {
+    expect(matching(['Éducation'], 'edu', (name) => [name])).toEqual(['Éducation'])
+  })
+  it('gives all when nothing is typed, none when nothing fits', () => {
+    expect(find('  ')).toEqual(names)
+    expect(find('zzz')).toEqual([])
+  })
+})

@@ -1,0 +1,120 @@
+"""Takes the pictures in docs/screenshots from the demo study (make screenshots)."""
+
+import os
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Browser, Page, sync_playwright
+
+OUT = Path(__file__).parents[2] / "docs/screenshots"
+MESSY = "town;age;ill;boils;score\n" + "".join(
+    f"{town};{age};{ill};{boils};{score}\n"
+    for town, ill, boils in (
+        ("Norrin Harbour", "yes", "often"),
+        ("Upper Vale", "no", "never"),
+        ("Upper Vale", "refused", "."),
+        ("Estuary", "YES", "sometimes"),
+    )
+    for age, score in zip([*range(21, 60, 3), 99], ["1,5", "2,25", "3,0"] * 5, strict=False)
+)
+
+
+def wait_for_answer(page: Page) -> None:
+    page.locator(".tiles_marks path").first.wait_for()
+    page.wait_for_timeout(300)
+
+
+def ask(page: Page) -> None:
+    page.get_by_role("link", name="Ostra Basin household water survey").click()
+    wait_for_answer(page)
+
+
+def ask_marked(page: Page) -> None:
+    ask(page)
+    page.locator(".tiles_marks path").nth(6).click()
+
+
+def picker(page: Page) -> None:
+    ask(page)
+    page.keyboard.press("v")
+    page.get_by_role("combobox", name="Vary with").wait_for()
+    page.keyboard.type("wat")
+    page.wait_for_timeout(400)
+
+
+def codebook(page: Page) -> None:
+    ask(page)
+    page.keyboard.press("2")
+    page.get_by_role("button", name="Water source source").click()
+    page.wait_for_timeout(300)
+
+
+def data(page: Page) -> None:
+    ask(page)
+    page.keyboard.press("1")
+    page.get_by_role("cell", name="H0001").wait_for()
+
+
+def preview(page: Page) -> None:
+    page.get_by_label("Name of a new study").fill("Harbour towns")
+    page.get_by_role("button", name="Create").click()
+    file = {"name": "harbour.csv", "mimeType": "text/csv", "buffer": MESSY.encode()}
+    page.set_input_files("input[type=file]", files=[file])  # type: ignore[list-item]
+    page.get_by_role("button", name="Use this data").wait_for()
+    page.wait_for_timeout(500)
+
+
+VIEWS: list[tuple[str, str, Callable[[Page], None]]] = [
+    ("ask", "light", ask),
+    ("ask-dark", "dark", ask_marked),
+    ("variable-picker", "light", picker),
+    ("codebook", "light", codebook),
+    ("data", "light", data),
+    ("import-preview", "light", preview),
+]
+
+
+def take(browser: Browser, base: str, link: str) -> None:
+    context = browser.new_context(base_url=base)
+    context.new_page().goto(link)
+    state = context.storage_state()
+    for name, scheme, go in VIEWS:
+        page = browser.new_context(
+            base_url=base,
+            viewport={"width": 1280, "height": 800},
+            color_scheme=scheme,  # type: ignore[arg-type]
+            reduced_motion="reduce",
+            storage_state=state,
+        ).new_page()
+        page.goto("/")
+        go(page)
+        page.wait_for_timeout(300)
+        page.screenshot(path=OUT / f"{name}.png")
+        print(OUT / f"{name}.png")
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory(prefix="hobrix-shots-") as home:
+        environment = {**os.environ, "HOBRIX_HOME": home, "PYTHONUNBUFFERED": "1"}
+        command = [str(Path(sys.executable).with_name("hobrix")), "demo", "--port", "8090"]
+        server = subprocess.Popen(command, env=environment, stdout=subprocess.PIPE, text=True)
+        try:
+            assert server.stdout is not None
+            link = next(line.strip() for line in server.stdout if "/enter/" in line)
+            time.sleep(2)
+            base = link.split("/enter/")[0]
+            with sync_playwright() as playwright:
+                browser = playwright.chromium.launch(executable_path="/usr/bin/chromium")
+                take(browser, base, link)
+                browser.close()
+        finally:
+            server.terminate()
+            server.wait()
+
+
+if __name__ == "__main__":
+    main()

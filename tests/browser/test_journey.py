@@ -1,0 +1,212 @@
+"""The whole journey of a researcher who brings a messy file of her own."""
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import pytest
+from playwright.sync_api import Page, expect
+
+MESSY = """Respondent;Town;;Age (years);Got ill?;Tap water;Score;Town
+""" + "".join(
+    f"{i:03d};{town};x;{20 + i % 50};{ill};{tap};{1 + i % 4},5;A\n"
+    for i, (town, ill, tap) in enumerate(
+        [
+            ("Norrin Harbour", "yes", "often"),
+            ("Estuary", "no", "never"),
+            ("<b>Vale</b>", "no", "never"),
+        ]
+        * 12
+        + [
+            ("Norrin Harbour", "no", "often"),
+            ("Estuary", "yes", "sometimes"),
+            ("Estuary", "refused", "."),
+        ]
+        * 8
+    )
+)
+
+
+@pytest.fixture
+def messy(tmp_path: Path) -> Path:
+    file = tmp_path / "my survey.csv"
+    file.write_bytes(MESSY.encode("latin-1"))
+    return file
+
+
+def sign_in(page: Page) -> None:
+    page.goto("/")
+    expect(page.get_by_label("Name")).to_be_focused()
+    page.get_by_label("Name").fill("mira")
+    page.get_by_label("Password").fill("a long password")
+    page.get_by_role("button", name="Sign in").click()
+
+
+def bring(page: Page, file: Path) -> None:
+    page.get_by_label("Name of a new study").fill("Flood and illness")
+    page.get_by_role("button", name="Create").click()
+    page.set_input_files("input[type=file]", file)
+
+
+def test_from_a_file_to_an_answer(page: Page, mira: Any, messy: Path) -> None:
+    sign_in(page)
+    expect(page.get_by_text("A study holds your data")).to_be_visible()
+    bring(page, messy)
+
+    # The preview tells what was understood, and why.
+    expect(page.get_by_text("60 rows and 8 variables")).to_be_visible()
+    expect(page.get_by_text("Column 3 has no name; it is called column_3.")).to_be_visible()
+    expect(page.get_by_text("“Town” names more than one column")).to_be_visible()
+    page.get_by_role("button", name="Use this data").click()
+
+    # The codebook: a label, an event, an order.
+    page.get_by_role("button", name="Got ill?").click()
+    label = page.get_by_label("Label", exact=True)
+    label.fill("Stomach illness")
+    label.press("Enter")
+    expect(page.get_by_role("status").get_by_text("label changed")).to_be_visible()
+    expect(page.get_by_role("button", name="Stomach illness")).to_be_visible()
+
+    # A question, by pointing.
+    page.get_by_role("link", name="Ask").click()
+    page.get_by_role("button", name="Ask the first question").click()
+    page.get_by_role("option", name="Stomach illness").click()
+    page.get_by_role("option", name="unordered Town Norrin").click()
+    answer = page.get_by_label("Answer", exact=True)
+    expect(answer.get_by_text("Odds ratio")).to_be_visible()
+    expect(page.get_by_label("Who is counted")).to_contain_text("52 answered both")
+    expect(page.get_by_label("Who is counted")).to_contain_text("8 set aside")
+
+    # Labels are text, whatever they hold.
+    expect(page.get_by_role("rowheader", name="<b>Vale</b>")).to_be_visible()
+
+    # The line of questions outlives the page.
+    page.reload()
+    expect(page.get_by_label("Question", exact=True)).to_contain_text("Stomach illness: yes")
+    expect(page.get_by_label("Answer", exact=True).get_by_text("Odds ratio")).to_be_visible()
+
+
+def test_turning_the_event_round_is_one_click(page: Page, enter_demo: Callable[..., Page]) -> None:
+    enter_demo(page)
+    figures = page.locator("dl.figures")
+    expect(figures).to_contain_text("Odds ratio, River against Piped")
+    before = figures.locator("b").nth(2).inner_text()
+    page.get_by_role("button", name="Turn round").click()
+    expect(page.get_by_label("Question", exact=True)).to_contain_text("Stomach illness: No")
+    expect(figures.locator("b").nth(2)).not_to_have_text(before)
+    assert float(figures.locator("b").nth(2).inner_text()) == pytest.approx(
+        1 / float(before), abs=0.01
+    )
+    page.wait_for_load_state("networkidle")
+    page.reload()
+    expect(page.get_by_label("Question", exact=True)).to_contain_text("Stomach illness: No")
+
+
+def test_deleting_a_question_can_be_undone(page: Page, enter_demo: Callable[..., Page]) -> None:
+    enter_demo(page)
+    lines = page.get_by_label("Line of questions")
+    lines.get_by_text("Does a filter help?").click()
+    lines.get_by_role("button", name="Delete this question").click()
+    expect(lines.get_by_text("Does a filter help?")).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(lines.get_by_text("Does a filter help?")).to_be_visible()
+
+
+def test_a_cell_of_the_picture_marks_the_cell_of_the_table(
+    page: Page, enter_demo: Callable[..., Page]
+) -> None:
+    enter_demo(page)
+    tiles = page.locator(".tiles_marks path")
+    expect(tiles).to_have_count(10)
+    tiles.nth(6).click()
+    words = "Water source: River."
+    expect(page.get_by_text(words)).to_be_visible()
+    row = page.get_by_role("row").filter(has_text="River")
+    expect(row.locator("td.marked")).to_have_count(1)
+    # The keyboard walks the picture too.
+    tiles.nth(0).focus()
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_text("Water source: Piped.")).to_be_visible()
+    page.keyboard.press("Enter")
+    expect(page.locator("td.marked")).to_have_count(1)
+    expect(page.get_by_role("row").filter(has_text="Piped").locator("td.marked")).to_have_count(1)
+
+
+def test_a_change_of_the_codebook_reaches_the_answer_and_can_be_undone(
+    page: Page, enter_demo: Callable[..., Page]
+) -> None:
+    enter_demo(page, "codebook")
+    page.get_by_role("button", name="Water source").click()
+    page.get_by_label("Label of 4").fill("Straight from the river")
+    page.get_by_label("Label of 4").press("Enter")
+    expect(page.get_by_role("status")).to_contain_text("Straight from the river")
+    page.get_by_role("link", name="Ask").click()
+    expect(page.get_by_role("rowheader", name="Straight from the river")).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("rowheader", name="River", exact=True)).to_be_visible()
+
+
+def test_two_people_editing_the_same_entry(
+    open_page: Callable[..., Page], enter_demo: Callable[..., Page]
+) -> None:
+    first, second = open_page(), open_page()
+    for page in (first, second):
+        enter_demo(page, "codebook")
+        page.get_by_role("button", name="Water source").click()
+        expect(page.get_by_label("Label of 4")).to_have_value("River")
+    first.get_by_label("Label of 4").fill("The river")
+    first.get_by_label("Label of 4").press("Enter")
+    expect(first.get_by_role("status")).to_contain_text("The river")
+    second.get_by_label("Label of 5").fill("From bottles")
+    second.get_by_label("Label of 5").press("Enter")
+    expect(second.get_by_role("alert")).to_contain_text("changed since you opened it")
+    expect(second.get_by_label("Label of 4")).to_have_value("The river")
+    expect(second.get_by_label("Label of 5")).to_have_value("Bottled")
+
+
+@pytest.mark.parametrize(
+    ("name", "data", "message"),
+    [
+        ("empty.csv", b"", "The file is empty"),
+        ("header.csv", b"a,b\n", "no rows"),
+        ("picture.csv", b"\x89PNG\r\n\x1a\n" + bytes(200), "This is a picture"),
+        ("ragged.csv", b"a,b,c\n1,2,3\n1,2\n", "Line 3 has 2 cells where the header has 3"),
+        ("notes.docx", b"x", "not a file Hobrix can read"),
+    ],
+)
+def test_files_that_cannot_be_read(
+    page: Page, mira: Any, tmp_path: Path, name: str, data: bytes, message: str
+) -> None:
+    file = tmp_path / name
+    file.write_bytes(data)
+    sign_in(page)
+    bring(page, file)
+    expect(page.get_by_role("alert")).to_contain_text(message)
+    expect(page.get_by_role("alert")).to_contain_text(name)
+    # Another try works at once.
+    good = tmp_path / "good.csv"
+    good.write_text("a,b\n1,x\n2,y\n")
+    page.set_input_files("input[type=file]", good)
+    expect(page.get_by_text("2 rows and 2 variables")).to_be_visible()
+
+
+def test_a_question_that_cannot_be_answered_says_so_beside_the_slot(
+    page: Page, enter_demo: Callable[..., Page]
+) -> None:
+    enter_demo(page)
+    page.locator("button.slot").first.click()
+    page.get_by_role("combobox").fill("age")
+    page.get_by_role("option", name="Age of head").click()
+    page.get_by_label("from").fill("60")
+    page.get_by_label("to", exact=True).fill("30")
+    page.get_by_role("button", name="Among these").click()
+    expect(page.get_by_role("alert")).to_contain_text("From is above to")
+    page.get_by_label("from").fill("200")
+    page.get_by_label("to", exact=True).fill("")
+    page.get_by_role("button", name="Among these").click()
+    expect(page.get_by_role("alert")).to_contain_text("No household is left")
+    expect(page.locator("button.slot.problem")).to_have_count(1)
+    # The way back.
+    page.keyboard.press("Escape")
+    page.keyboard.press("u")
+    expect(page.get_by_label("Answer", exact=True)).to_be_visible()

@@ -1,0 +1,151 @@
+"""Nothing of a study is visible to anyone else, and readers change nothing: every route."""
+
+import json
+import re
+from typing import Any
+from uuid import uuid4
+
+import pytest
+from django.test import Client
+
+from hobrix.web.api import api
+from hobrix.web.studies.models import CodebookEntry, DataSet, SavedQuestion, Study
+from web.conftest import QUESTION
+
+BODIES: dict[str, Any] = {
+    "StudyChange": {"name": "x", "version": 1},
+    "DataSetChange": {"version": 1, "name": "x"},
+    "Reread": {"delimiter": ",", "encoding": "utf-8", "decimal_comma": False},
+    "EntryChange": {"version": 1, "label": "x"},
+    "QuestionChange": {"version": 1, "title": "x"},
+    "Move": {"before": None},
+}
+# Asking is reading: these take a body but change nothing.
+READING = {("POST", "/api/studies/{study_id}/answer")}
+
+
+def routes() -> list[tuple[str, str, str | None]]:
+    """Every method and path below a study, with the name of its body's schema."""
+    found = []
+    for path, operations in api.get_openapi_schema()["paths"].items():
+        if "{study_id}" not in path:
+            continue
+        for method, operation in operations.items():
+            content = operation.get("requestBody", {}).get("content", {})
+            schema = content.get("application/json", {}).get("schema", {}).get("$ref", "")
+            found.append((method.upper(), path, schema.rsplit("/", 1)[-1] or None))
+    return found
+
+
+ROUTES = routes()
+
+
+@pytest.fixture
+def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
+    ids = {"study_id": study.id, "dataset_id": dataset.id, "question_id": saved.id, "name": "ill"}
+    bodies = {
+        **BODIES,
+        "QuestionIn": {"dataset": str(dataset.id), "question": QUESTION},
+        "AnswerRequest": {"dataset": str(dataset.id), "question": QUESTION},
+    }
+
+    def run(client: Client, method: str, path: str, schema: str | None) -> Any:
+        url = re.sub(r"{(\w+)}", lambda match: str(ids[match[1]]), path)
+        body = bodies[schema] if schema else None
+        if body is None:
+            return client.generic(method, url)
+        return client.generic(method, url, data=json.dumps(body), content_type="application/json")
+
+    return run
+
+
+def test_all_routes_of_the_api_are_walked() -> None:
+    assert len(ROUTES) == 21
+
+
+@pytest.mark.parametrize(("method", "path", "schema"), ROUTES)
+def test_to_a_stranger_a_study_does_not_exist(
+    members: dict[str, Client], call: Any, method: str, path: str, schema: str | None
+) -> None:
+    response = call(members["stranger"], method, path, schema)
+    if path.endswith("/datasets") and method == "POST":
+        # The file is asked for before anything is looked up; nothing of the study is told.
+        assert response.status_code in (404, 422)
+        return
+    assert response.status_code == 404, response.content
+    assert response["Content-Type"] == "application/problem+json"
+
+
+@pytest.mark.parametrize(("method", "path", "schema"), ROUTES)
+def test_nobody_who_is_not_signed_in_gets_anything(
+    call: Any, method: str, path: str, schema: str | None
+) -> None:
+    assert call(Client(), method, path, schema).status_code == 401
+
+
+@pytest.mark.parametrize(
+    ("method", "path", "schema"),
+    [route for route in ROUTES if route[0] != "GET" and route[:2] not in READING],
+)
+def test_a_reader_cannot_change_anything(
+    members: dict[str, Client],
+    call: Any,
+    study: Study,
+    method: str,
+    path: str,
+    schema: str | None,
+) -> None:
+    before = everything(study)
+    response = call(members["reader"], method, path, schema)
+    assert response.status_code in (403, 404, 422), response.content
+    if not path.endswith(("restore", "/datasets")):
+        assert response.status_code == 403
+    assert everything(study) == before
+
+
+def everything(study: Study) -> list[Any]:
+    return [
+        list(Study.objects.values()),
+        list(DataSet.objects.filter(study=study).values()),
+        list(CodebookEntry.objects.filter(dataset__study=study).values()),
+        list(SavedQuestion.objects.filter(study=study).values()),
+    ]
+
+
+def test_a_reader_cannot_bring_a_file(members: dict[str, Client], study: Study) -> None:
+    from web.conftest import CSV, bring
+
+    assert bring(members["reader"], study, CSV).status_code == 403
+    assert bring(members["stranger"], study, CSV).status_code == 404
+
+
+@pytest.mark.parametrize("role", ["owner", "analyst", "reader"])
+def test_every_member_may_ask(members: dict[str, Client], call: Any, role: str) -> None:
+    response = call(members[role], "POST", "/api/studies/{study_id}/answer", "AnswerRequest")
+    assert response.status_code == 200
+    assert response.json()["answer"]["counted"]["counted"] == 86
+
+
+def test_a_question_of_one_study_is_not_reached_through_another(
+    owner: Client, members: dict[str, Client], saved: SavedQuestion, study: Study
+) -> None:
+    mine = members["stranger"].post(
+        "/api/studies", {"name": "Mine"}, content_type="application/json"
+    )
+    own = mine.json()["id"]
+    stranger = members["stranger"]
+    url = f"/api/studies/{own}/questions/{saved.id}"
+    assert (
+        stranger.patch(
+            url, {"version": 1, "title": "x"}, content_type="application/json"
+        ).status_code
+        == 404
+    )
+    body = {"dataset": str(saved.dataset_id), "question": QUESTION}
+    answer = stranger.post(f"/api/studies/{own}/answer", body, content_type="application/json")
+    assert answer.status_code == 404
+    assert owner.get(f"/api/studies/{study.id}").status_code == 200
+
+
+def test_a_study_that_never_was_looks_like_one_of_somebody_else(owner: Client) -> None:
+    assert owner.get(f"/api/studies/{uuid4()}").json()["status"] == 404

@@ -4,2170 +4,2184 @@
  */
 
 export interface paths {
-  '/api/session': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Read Session */
-    get: operations['hobrix_web_api_session_read_session']
-    put?: never
-    /** Sign In */
-    post: operations['hobrix_web_api_session_sign_in']
-    /** Sign Out */
-    delete: operations['hobrix_web_api_session_sign_out']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/studies': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** List Studies */
-    get: operations['hobrix_web_api_studies_list_studies']
-    put?: never
-    /** Create Study */
-    post: operations['hobrix_web_api_studies_create_study']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/studies/{study_id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Read Study */
-    get: operations['hobrix_web_api_studies_read_study']
-    put?: never
-    post?: never
-    /** Delete Study */
-    delete: operations['hobrix_web_api_studies_delete_study']
-    options?: never
-    head?: never
-    /** Rename Study */
-    patch: operations['hobrix_web_api_studies_rename_study']
-    trace?: never
-  }
-  '/api/studies/{study_id}/answer': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Answer Question
-     * @description Answer a question without keeping it. Members in any role may ask.
-     */
-    post: operations['hobrix_web_api_answers_answer_question']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/studies/{study_id}/datasets': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** List Datasets */
-    get: operations['hobrix_web_api_datasets_list_datasets']
-    put?: never
-    /** Bring File */
-    post: operations['hobrix_web_api_datasets_bring_file']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/studies/{study_id}/datasets/{dataset_id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Read Dataset */
-    get: operations['hobrix_web_api_datasets_read_dataset']
-    put?: never
-    post?: never
-    /** Delete Dataset */
-    delete: operations['hobrix_web_api_datasets_delete_dataset']
-    options?: never
-    head?: never
-    /** Change Dataset */
-    patch: operations['hobrix_web_api_datasets_change_dataset']
-    trace?: never
-  }
-  '/api/studies/{study_id}/datasets/{dataset_id}/codebook': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Read Codebook */
-    get: operations['hobrix_web_api_codebook_read_codebook']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/studies/{study_id}/datasets/{dataset_id}/codebook/{name}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    /** Change Variable */
-    patch: operations['hobrix_web_api_codebook_change_variable']
-    trace?: never
-  }
-  '/api/studies/{study_id}/datasets/{dataset_id}/reread': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Reread Draft
-     * @description Read the file of a draft again, with another separator, encoding or decimal sign.
-     */
-    post: operations['hobrix_web_api_datasets_reread_draft']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/studies/{study_id}/datasets/{dataset_id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Restore Dataset */
-    post: operations['hobrix_web_api_datasets_restore_dataset']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/studies/{study_id}/datasets/{dataset_id}/rows': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Read Rows */
-    get: operations['hobrix_web_api_datasets_read_rows']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/studies/{study_id}/questions': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** List Questions */
-    get: operations['hobrix_web_api_questions_list_questions']
-    put?: never
-    /** Create Question */
-    post: operations['hobrix_web_api_questions_create_question']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/studies/{study_id}/questions/{question_id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    /** Delete Question */
-    delete: operations['hobrix_web_api_questions_delete_question']
-    options?: never
-    head?: never
-    /** Change Question */
-    patch: operations['hobrix_web_api_questions_change_question']
-    trace?: never
-  }
-  '/api/studies/{study_id}/questions/{question_id}/move': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Move Question */
-    post: operations['hobrix_web_api_questions_move_question']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/studies/{study_id}/questions/{question_id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Restore Question */
-    post: operations['hobrix_web_api_questions_restore_question']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/studies/{study_id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Restore Study */
-    post: operations['hobrix_web_api_studies_restore_study']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Session */
+        get: operations["hobrix_web_api_session_read_session"];
+        put?: never;
+        /** Sign In */
+        post: operations["hobrix_web_api_session_sign_in"];
+        /** Sign Out */
+        delete: operations["hobrix_web_api_session_sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Studies */
+        get: operations["hobrix_web_api_studies_list_studies"];
+        put?: never;
+        /** Create Study */
+        post: operations["hobrix_web_api_studies_create_study"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Study */
+        get: operations["hobrix_web_api_studies_read_study"];
+        put?: never;
+        post?: never;
+        /** Delete Study */
+        delete: operations["hobrix_web_api_studies_delete_study"];
+        options?: never;
+        head?: never;
+        /** Rename Study */
+        patch: operations["hobrix_web_api_studies_rename_study"];
+        trace?: never;
+    };
+    "/api/studies/{study_id}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer Question
+         * @description Answer a question without keeping it. Members in any role may ask.
+         */
+        post: operations["hobrix_web_api_answers_answer_question"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/datasets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Datasets */
+        get: operations["hobrix_web_api_datasets_list_datasets"];
+        put?: never;
+        /** Bring File */
+        post: operations["hobrix_web_api_datasets_bring_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/datasets/{dataset_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Dataset */
+        get: operations["hobrix_web_api_datasets_read_dataset"];
+        put?: never;
+        post?: never;
+        /** Delete Dataset */
+        delete: operations["hobrix_web_api_datasets_delete_dataset"];
+        options?: never;
+        head?: never;
+        /** Change Dataset */
+        patch: operations["hobrix_web_api_datasets_change_dataset"];
+        trace?: never;
+    };
+    "/api/studies/{study_id}/datasets/{dataset_id}/codebook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Codebook */
+        get: operations["hobrix_web_api_codebook_read_codebook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/datasets/{dataset_id}/codebook/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change Variable */
+        patch: operations["hobrix_web_api_codebook_change_variable"];
+        trace?: never;
+    };
+    "/api/studies/{study_id}/datasets/{dataset_id}/reread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Reread Draft
+         * @description Read the file of a draft again, with another separator, encoding or decimal sign.
+         */
+        post: operations["hobrix_web_api_datasets_reread_draft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/datasets/{dataset_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore Dataset */
+        post: operations["hobrix_web_api_datasets_restore_dataset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/datasets/{dataset_id}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Rows */
+        get: operations["hobrix_web_api_datasets_read_rows"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Questions */
+        get: operations["hobrix_web_api_questions_list_questions"];
+        put?: never;
+        /** Create Question */
+        post: operations["hobrix_web_api_questions_create_question"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/questions/{question_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete Question */
+        delete: operations["hobrix_web_api_questions_delete_question"];
+        options?: never;
+        head?: never;
+        /** Change Question */
+        patch: operations["hobrix_web_api_questions_change_question"];
+        trace?: never;
+    };
+    "/api/studies/{study_id}/questions/{question_id}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move Question */
+        post: operations["hobrix_web_api_questions_move_question"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/questions/{question_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore Question */
+        post: operations["hobrix_web_api_questions_restore_question"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore Study */
+        post: operations["hobrix_web_api_studies_restore_study"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
-export type webhooks = Record<string, never>
+export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    /**
-     * AllOf
-     * @description Every condition holds.
-     */
-    AllOf: {
-      /** All */
-      all: (
-        | components['schemas']['IsOneOf']
-        | components['schemas']['IsBetween']
-        | components['schemas']['IsMissing']
-        | components['schemas']['AnyOf']
-      )[]
-    }
-    /**
-     * Answer
-     * @description The answer to one question through one lens.
-     */
-    Answer: {
-      /** Checks */
-      checks: components['schemas']['Check'][]
-      counted: components['schemas']['Counted']
-      /**
-       * Lens
-       * @constant
-       */
-      lens: 'crosstab'
-      /** Next Steps */
-      next_steps: components['schemas']['NextStep'][]
-      question: components['schemas']['Question']
-      reading: components['schemas']['Reading']
-      results: components['schemas']['CrosstabResults']
-      /**
-       * Version
-       * @default 1
-       * @constant
-       */
-      version: 1
-      /** Write Up */
-      write_up: string
-    }
-    /** AnswerRequest */
-    AnswerRequest: {
-      /**
-       * Dataset
-       * Format: uuid
-       */
-      dataset: string
-      question: components['schemas']['Question']
-    }
-    /**
-     * AnswerWithFigures
-     * @description An answer and its pictures as Vega-Lite specifications.
-     */
-    AnswerWithFigures: {
-      answer: components['schemas']['Answer']
-      /** Figures */
-      figures: {
-        [key: string]: {
-          [key: string]: unknown
-        }
-      }
-    }
-    /**
-     * AnyOf
-     * @description At least one condition holds.
-     */
-    AnyOf: {
-      /** Any */
-      any: (
-        | components['schemas']['IsOneOf']
-        | components['schemas']['IsBetween']
-        | components['schemas']['IsMissing']
-        | components['schemas']['AllOf']
-      )[]
-    }
-    /**
-     * Association
-     * @description Strength of association; ``cramers_v_ci`` at the confidence of the question.
-     */
-    Association: {
-      /** Cramers V */
-      cramers_v: number
-      /** Cramers V Ci */
-      cramers_v_ci: [number, number]
-      /** Phi */
-      phi: number
-    }
-    /**
-     * Category
-     * @description One answer: ``value`` as it stands in the file, ``label`` as people read it.
-     */
-    Category: {
-      /** Label */
-      label: string
-      /** Value */
-      value: string
-    }
-    /** CategoryHead */
-    CategoryHead: {
-      /** Label */
-      label: string
-      /** Value */
-      value: string
-    }
-    /**
-     * CategorySummary
-     * @description Rows per category in codebook order. For text, the number of different answers.
-     */
-    CategorySummary: {
-      /** Counts */
-      counts: number[]
-      /** Different */
-      different: number
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'categories'
-      /** Missing */
-      missing: components['schemas']['MissingCount'][]
-      /** N Missing */
-      n_missing: number
-    }
-    /**
-     * Check
-     * @description An assumption of the method, and whether it holds here.
-     */
-    Check: {
-      /** Id */
-      id: string
-      /**
-       * Remedies
-       * @default []
-       */
-      remedies: components['schemas']['Remedy'][]
-      /**
-       * Status
-       * @enum {string}
-       */
-      status: 'ok' | 'care' | 'fail'
-      /** Text */
-      text: string
-    }
-    /** ChiSquare */
-    ChiSquare: {
-      /** Df */
-      df: number
-      /** P */
-      p: number
-      /** Statistic */
-      statistic: number
-    }
-    /**
-     * ChiSquares
-     * @description Tests of independence. ``continuity_corrected`` for 2x2, ``linear_by_linear`` for ordered.
-     */
-    ChiSquares: {
-      continuity_corrected: components['schemas']['ChiSquare'] | null
-      likelihood_ratio: components['schemas']['ChiSquare']
-      linear_by_linear: components['schemas']['ChiSquare'] | null
-      pearson: components['schemas']['ChiSquare']
-    }
-    /**
-     * Comparison
-     * @description One category against the reference.
-     */
-    Comparison: {
-      /** Label */
-      label: string
-      odds_ratio: components['schemas']['RatioResult']
-      risk_difference: components['schemas']['DifferenceResult']
-      risk_ratio: components['schemas']['RatioResult']
-      /** Value */
-      value: string
-    }
-    /**
-     * Counted
-     * @description Who was counted: surveyed -> in the subset -> answered everything needed -> counted.
-     */
-    Counted: {
-      /** Counted */
-      counted: number
-      /** Counting */
-      counting: string
-      /** In Subset */
-      in_subset: number
-      /** Noun Many */
-      noun_many: string
-      /** Noun One */
-      noun_one: string
-      /** Rows */
-      rows: number
-      /** Set Aside */
-      set_aside: components['schemas']['SetAside'][]
-      /** Subset */
-      subset: string | null
-      /** Surveyed */
-      surveyed: number
-    }
-    /**
-     * CountsColumn
-     * @description Each row stands for as many cases as a column says (whole numbers, 0 or more).
-     */
-    CountsColumn: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'counts'
-      /** Variable */
-      variable: string
-    }
-    /** Credentials */
-    Credentials: {
-      /** Password */
-      password: string
-      /** Username */
-      username: string
-    }
-    /** CrosstabResults */
-    CrosstabResults: {
-      /** Unavailable */
-      unavailable: components['schemas']['Unavailable'][]
-      whole: components['schemas']['CrosstabTable']
-    }
-    /**
-     * CrosstabTable
-     * @description A table of the outcome (columns) by the explanatory variable (rows), with all that follows.
-     *
-     *     Categories that nobody is in are left out; ``kept_rows`` and ``kept_columns`` are the
-     *     positions of the others in the codebook, which are also their scores (minus one).
-     */
-    CrosstabTable: {
-      /** Adjusted Residuals */
-      adjusted_residuals: number[][]
-      /** Adjusted Residuals P */
-      adjusted_residuals_p: number[][]
-      /** Adjusted Residuals P Holm */
-      adjusted_residuals_p_holm: number[][]
-      association: components['schemas']['Association']
-      chi_square: components['schemas']['ChiSquares']
-      /** Column Totals */
-      column_totals: number[]
-      /** Columns */
-      columns: components['schemas']['CategoryHead'][]
-      /** Contributions */
-      contributions: number[][]
-      /** Counts */
-      counts: number[][]
-      event_by_group: components['schemas']['EventByGroup'] | null
-      /** Expected Counts */
-      expected_counts: number[][]
-      /** Kept Columns */
-      kept_columns: number[]
-      /** Kept Rows */
-      kept_rows: number[]
-      /** Minimum Expected */
-      minimum_expected: number
-      /** N */
-      n: number
-      odds_ratio?: components['schemas']['RatioResult'] | null
-      /** Pearson Correlation Of Scores */
-      pearson_correlation_of_scores: number | null
-      /** Pearson Residuals */
-      pearson_residuals: number[][]
-      /** Residuals */
-      residuals: number[][]
-      risk_difference?: components['schemas']['DifferenceResult'] | null
-      /** Risk Exposed */
-      risk_exposed?: number | null
-      risk_ratio?: components['schemas']['RatioResult'] | null
-      /** Risk Unexposed */
-      risk_unexposed?: number | null
-      /** Row Totals */
-      row_totals: number[]
-      /** Rows */
-      rows: components['schemas']['CategoryHead'][]
-      /** Share Expected Below 5 */
-      share_expected_below_5: number
-      /** Share Within Column */
-      share_within_column: number[][]
-      /** Share Within Row */
-      share_within_row: number[][]
-      /** Zero Cell */
-      zero_cell?: boolean | null
-    }
-    /**
-     * DataSetChange
-     * @description What is left out stays as it is.
-     */
-    DataSetChange: {
-      /** Confirmed */
-      confirmed?: boolean | null
-      /** Counted By */
-      counted_by?: (components['schemas']['EachRow'] | components['schemas']['CountsColumn']) | null
-      /** Name */
-      name?: string | null
-      /** Noun Many */
-      noun_many?: string | null
-      /** Noun One */
-      noun_one?: string | null
-      /** Version */
-      version: number
-    }
-    /** DataSetOut */
-    DataSetOut: {
-      /** Counted By */
-      counted_by: components['schemas']['EachRow'] | components['schemas']['CountsColumn']
-      /** Decimal Comma */
-      decimal_comma: boolean
-      /** Delimiter */
-      delimiter: string
-      /** Encoding */
-      encoding: string
-      /** File Name */
-      file_name: string
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /**
-       * Imported At
-       * Format: date-time
-       */
-      imported_at: string
-      /** Imported By */
-      imported_by: string | null
-      /** Is Draft */
-      is_draft: boolean
-      /** Name */
-      name: string
-      /** Noun Many */
-      noun_many: string
-      /** Noun One */
-      noun_one: string
-      /** Remarks */
-      remarks: string[]
-      /** Rows */
-      rows: number
-      /** Sha256 */
-      sha256: string
-      /** Size */
-      size: number
-      /** Version */
-      version: number
-    }
-    /**
-     * DifferenceResult
-     * @description Share in the compared group minus share in the reference, as proportions (-1 to 1).
-     */
-    DifferenceResult: {
-      /** Estimate */
-      estimate: number
-      /** Newcombe Ci */
-      newcombe_ci: [number, number]
-      /** Newcombe Ci 95 */
-      newcombe_ci_95: [number, number]
-      /** Standard Error */
-      standard_error: number
-      /** Wald Ci */
-      wald_ci: [number, number]
-      /** Wald Ci 95 */
-      wald_ci_95: [number, number]
-    }
-    /**
-     * EachRow
-     * @description Each row counts once.
-     */
-    EachRow: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'each'
-    }
-    /**
-     * EntryChange
-     * @description What is left out stays as it is; ``event`` and ``reference`` may be emptied.
-     */
-    EntryChange: {
-      /** Categories */
-      categories?: components['schemas']['Category'][] | null
-      /** Event */
-      event?: string[] | null
-      /** Kind */
-      kind?: ('nominal' | 'ordinal' | 'numeric' | 'text') | null
-      /** Label */
-      label?: string | null
-      /** Missing */
-      missing?: components['schemas']['MissingCode'][] | null
-      /** Reference */
-      reference?: string | null
-      /** Unit */
-      unit?: string | null
-      /** Version */
-      version: number
-    }
-    /**
-     * EntryOut
-     * @description A variable with the reasons for its reading, what to look at, and its miniature.
-     */
-    EntryOut: {
-      /** Reason */
-      reason: string
-      /** Summary */
-      summary: components['schemas']['CategorySummary'] | components['schemas']['NumberSummary']
-      /** To Look At */
-      to_look_at: string[]
-      variable: components['schemas']['Variable']
-      /** Version */
-      version: number
-    }
-    /**
-     * EventByGroup
-     * @description The event in each group, and each group against the reference.
-     */
-    EventByGroup: {
-      /** Comparisons */
-      comparisons: components['schemas']['Comparison'][]
-      /** Event */
-      event: string[]
-      /** Event Label */
-      event_label: string
-      /** Groups */
-      groups: components['schemas']['Group'][]
-      /** Reference */
-      reference: string
-      /** Reference Label */
-      reference_label: string
-      /** Share */
-      share: number
-    }
-    /**
-     * Figure
-     * @description A headline figure: what it is, its value, and what stands beside it. ``exact`` in full.
-     */
-    Figure: {
-      /** Detail */
-      detail: string
-      /** Exact */
-      exact: string
-      /** Label */
-      label: string
-      /** Value */
-      value: string
-    }
-    /**
-     * Group
-     * @description How common the event is in one category of the explanatory variable.
-     */
-    Group: {
-      /** Events */
-      events: number
-      /** Label */
-      label: string
-      /** N */
-      n: number
-      /** Share */
-      share: number
-      /** Share Ci */
-      share_ci: [number, number]
-      /** Value */
-      value: string
-    }
-    /**
-     * IsBetween
-     * @description The number lies between both ends, ends included; an end that is null is open.
-     */
-    IsBetween: {
-      /** From */
-      from?: number | null
-      /** To */
-      to?: number | null
-      /** Variable */
-      variable: string
-    }
-    /**
-     * IsMissing
-     * @description The variable was not answered (``missing: true``) or was (``missing: false``).
-     */
-    IsMissing: {
-      /** Missing */
-      missing: boolean
-      /** Variable */
-      variable: string
-    }
-    /**
-     * IsOneOf
-     * @description The variable has one of these answers (values as in the file).
-     */
-    IsOneOf: {
-      /** Is */
-      is: string[]
-      /** Variable */
-      variable: string
-    }
-    /**
-     * MissingCode
-     * @description A value in the file that is not an answer, with the reason it stands for.
-     */
-    MissingCode: {
-      /**
-       * Label
-       * @default
-       */
-      label: string
-      /** Value */
-      value: string
-    }
-    /**
-     * MissingCount
-     * @description How many rows have a missing code; value "" stands for blank cells.
-     */
-    MissingCount: {
-      /** Label */
-      label: string
-      /** N */
-      n: number
-      /** Value */
-      value: string
-    }
-    /**
-     * Move
-     * @description Place the question before another; null is the end of the list.
-     */
-    Move: {
-      /** Before */
-      before: string | null
-    }
-    /**
-     * NextStep
-     * @description A question that follows from this one.
-     */
-    NextStep: {
-      /** Label */
-      label: string
-      question: components['schemas']['Question']
-    }
-    /**
-     * NumberSummary
-     * @description Rows per bin of equal width between ``low`` and ``high``.
-     */
-    NumberSummary: {
-      /** Counts */
-      counts: number[]
-      /** High */
-      high: number | null
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'numbers'
-      /** Low */
-      low: number | null
-      /** Mean */
-      mean: number | null
-      /** Missing */
-      missing: components['schemas']['MissingCount'][]
-      /** N Missing */
-      n_missing: number
-    }
-    /**
-     * Outcome
-     * @description The outcome; ``event`` holds the values that together count as the event.
-     *
-     *     An empty event means: as the codebook says.
-     */
-    Outcome: {
-      /**
-       * Event
-       * @default []
-       */
-      event: string[]
-      /** Variable */
-      variable: string
-    }
-    /**
-     * Problem
-     * @description What went wrong. ``where`` names the slot, field, line or column it concerns.
-     */
-    Problem: {
-      /** Current */
-      current?: {
-        [key: string]: unknown
-      } | null
-      /** Detail */
-      detail: string
-      /** Status */
-      status: number
-      /** Title */
-      title: string
-      /** Type */
-      type: string
-      /**
-       * Where
-       * @default {}
-       */
-      where: {
-        [key: string]: string | number | null
-      }
-    }
-    /**
-     * Question
-     * @description Among …, how does … vary with …, allowing for …, within each …?
-     */
-    Question: {
-      /**
-       * Allowing For
-       * @default []
-       */
-      allowing_for: components['schemas']['Term'][]
-      /** Among */
-      among?: components['schemas']['AllOf'] | components['schemas']['AnyOf'] | null
-      /**
-       * Confidence
-       * @default 0.95
-       */
-      confidence: number
-      /**
-       * Counted By
-       * @default {
-       *       "kind": "each"
-       *     }
-       */
-      counted_by: components['schemas']['EachRow'] | components['schemas']['CountsColumn']
-      /**
-       * Lens
-       * @default crosstab
-       * @constant
-       */
-      lens: 'crosstab'
-      /**
-       * Options
-       * @default {}
-       */
-      options: {
-        [key: string]: boolean | number | string | string[]
-      }
-      outcome?: components['schemas']['Outcome'] | null
-      /**
-       * Vary With
-       * @default []
-       */
-      vary_with: components['schemas']['Term'][]
-      /**
-       * Version
-       * @default 1
-       * @constant
-       */
-      version: 1
-      /**
-       * Within
-       * @default []
-       */
-      within: string[]
-    }
-    /**
-     * QuestionChange
-     * @description What is left out stays as it is.
-     */
-    QuestionChange: {
-      /** Note */
-      note?: string | null
-      question?: components['schemas']['Question'] | null
-      /** Title */
-      title?: string | null
-      /** Version */
-      version: number
-    }
-    /**
-     * QuestionIn
-     * @description A new question; ``after`` places it, ``parent`` makes it a follow-up.
-     */
-    QuestionIn: {
-      /** After */
-      after?: string | null
-      /**
-       * Dataset
-       * Format: uuid
-       */
-      dataset: string
-      /** Parent */
-      parent?: string | null
-      question: components['schemas']['Question']
-      /**
-       * Title
-       * @default
-       */
-      title: string
-    }
-    /** QuestionOut */
-    QuestionOut: {
-      /**
-       * Dataset
-       * Format: uuid
-       */
-      dataset: string
-      /** Headline */
-      headline: string | null
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /** Note */
-      note: string
-      /** Parent */
-      parent: string | null
-      question: components['schemas']['Question']
-      /** Title */
-      title: string
-      /** Version */
-      version: number
-    }
-    /**
-     * RatioResult
-     * @description A ratio of the compared group to the reference; intervals None where a cell is zero.
-     */
-    RatioResult: {
-      /** Ci */
-      ci: [number, number] | null
-      /** Ci 95 */
-      ci_95: [number, number] | null
-      /** Estimate */
-      estimate: number | 'Infinity' | null
-      /** Log Standard Error */
-      log_standard_error: number | null
-    }
-    /**
-     * Reading
-     * @description The result in words. ``lead`` and ``notes`` mark emphasis with ** on both sides.
-     *
-     *     ``headline`` is the short form for the line of questions; ``cells`` tells each cell of the
-     *     table in a sentence, in the order of ``results.whole.counts``.
-     */
-    Reading: {
-      /** Cells */
-      cells: string[][]
-      /** Figures */
-      figures: components['schemas']['Figure'][]
-      /** Headline */
-      headline: string
-      /** Lead */
-      lead: string
-      /** Notes */
-      notes: string[]
-    }
-    /**
-     * Remedy
-     * @description One click that mends what a check found: another question, or a place to go.
-     */
-    Remedy: {
-      /** Codebook Variable */
-      codebook_variable?: string | null
-      /** Label */
-      label: string
-      question?: components['schemas']['Question'] | null
-    }
-    /** Reread */
-    Reread: {
-      /** Decimal Comma */
-      decimal_comma: boolean
-      /** Delimiter */
-      delimiter: string
-      /** Encoding */
-      encoding: string
-    }
-    /**
-     * RowsPage
-     * @description Cells as text, row by row; ``missing`` gives the columns of each row without an answer.
-     */
-    RowsPage: {
-      /** Missing */
-      missing: number[][]
-      /** Names */
-      names: string[]
-      /** Offset */
-      offset: number
-      /** Rows */
-      rows: string[][]
-      /** Total */
-      total: number
-    }
-    /**
-     * Session
-     * @description Who is signed in (null for nobody), and the limits and looks in force.
-     */
-    Session: {
-      /** Figure Config */
-      figure_config: {
-        [key: string]: {
-          [key: string]: unknown
-        }
-      }
-      /** Upload Limit */
-      upload_limit: number
-      /** User */
-      user: string | null
-    }
-    /**
-     * SetAside
-     * @description Cases that could not be counted, and why.
-     */
-    SetAside: {
-      /** N */
-      n: number
-      /** Reason */
-      reason: string
-    }
-    /** StudyChange */
-    StudyChange: {
-      /** Name */
-      name: string
-      /** Version */
-      version: number
-    }
-    /** StudyIn */
-    StudyIn: {
-      /** Name */
-      name: string
-    }
-    /** StudyOut */
-    StudyOut: {
-      /**
-       * Created At
-       * Format: date-time
-       */
-      created_at: string
-      /** Datasets */
-      datasets: number
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string
-      /** Name */
-      name: string
-      /** Questions */
-      questions: number
-      /** Role */
-      role: string
-      /** Version */
-      version: number
-    }
-    /**
-     * Term
-     * @description A variable of interest or a covariate; ``reference`` null means: as the codebook says.
-     *
-     *     ``per`` is the number of units one step of a numeric variable stands for; ``with`` names
-     *     the other variable of an interaction.
-     */
-    Term: {
-      /** Per */
-      per?: number | null
-      /** Reference */
-      reference?: string | null
-      /** Variable */
-      variable: string
-      /** With */
-      with?: string | null
-    }
-    /**
-     * Unavailable
-     * @description A quantity that does not exist for these data, and why.
-     */
-    Unavailable: {
-      /** Quantity */
-      quantity: string
-      /** Reason */
-      reason: string
-    }
-    /**
-     * Variable
-     * @description One entry of the codebook.
-     *
-     *     ``categories`` are in the order in which they are shown and scored. They are kept, unused,
-     *     while ``kind`` is ``numeric`` or ``text``, so that a change of kind can be taken back.
-     *     ``event`` holds the values of the categories that together count as the event.
-     *
-     *     Raises:
-     *         CodebookError: when a value is listed twice, is both an answer and a missing code, or
-     *             when event or reference is not one of the categories.
-     */
-    Variable: {
-      /**
-       * Categories
-       * @default []
-       */
-      categories: components['schemas']['Category'][]
-      /**
-       * Event
-       * @default []
-       */
-      event: string[]
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind: 'nominal' | 'ordinal' | 'numeric' | 'text'
-      /**
-       * Label
-       * @default
-       */
-      label: string
-      /**
-       * Missing
-       * @default []
-       */
-      missing: components['schemas']['MissingCode'][]
-      /** Name */
-      name: string
-      /** Reference */
-      reference?: string | null
-      /**
-       * Unit
-       * @default
-       */
-      unit: string
-    }
-  }
-  responses: never
-  parameters: never
-  requestBodies: never
-  headers: never
-  pathItems: never
+    schemas: {
+        /**
+         * AllOf
+         * @description Every condition holds.
+         */
+        AllOf: {
+            /** All */
+            all: (components["schemas"]["IsOneOf"] | components["schemas"]["IsBetween"] | components["schemas"]["IsMissing"] | components["schemas"]["AnyOf"])[];
+        };
+        /**
+         * Answer
+         * @description The answer to one question through one lens.
+         */
+        Answer: {
+            /** Checks */
+            checks: components["schemas"]["Check"][];
+            counted: components["schemas"]["Counted"];
+            /**
+             * Lens
+             * @constant
+             */
+            lens: "crosstab";
+            /** Next Steps */
+            next_steps: components["schemas"]["NextStep"][];
+            question: components["schemas"]["Question"];
+            reading: components["schemas"]["Reading"];
+            results: components["schemas"]["CrosstabResults"];
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            /** Write Up */
+            write_up: string;
+        };
+        /** AnswerRequest */
+        AnswerRequest: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            question: components["schemas"]["Question"];
+        };
+        /**
+         * AnswerWithFigures
+         * @description An answer and its pictures as Vega-Lite specifications.
+         */
+        AnswerWithFigures: {
+            answer: components["schemas"]["Answer"];
+            /** Figures */
+            figures: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        /**
+         * AnyOf
+         * @description At least one condition holds.
+         */
+        AnyOf: {
+            /** Any */
+            any: (components["schemas"]["IsOneOf"] | components["schemas"]["IsBetween"] | components["schemas"]["IsMissing"] | components["schemas"]["AllOf"])[];
+        };
+        /**
+         * Association
+         * @description Strength of association; ``cramers_v_ci`` at the confidence of the question.
+         */
+        Association: {
+            /** Cramers V */
+            cramers_v: number;
+            /** Cramers V Ci */
+            cramers_v_ci: [
+                number,
+                number
+            ];
+            /** Phi */
+            phi: number;
+        };
+        /**
+         * Category
+         * @description One answer: ``value`` as it stands in the file, ``label`` as people read it.
+         */
+        Category: {
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+        };
+        /** CategoryHead */
+        CategoryHead: {
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * CategorySummary
+         * @description Rows per category in codebook order. For text, the number of different answers.
+         */
+        CategorySummary: {
+            /** Counts */
+            counts: number[];
+            /** Different */
+            different: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "categories";
+            /** Missing */
+            missing: components["schemas"]["MissingCount"][];
+            /** N Missing */
+            n_missing: number;
+        };
+        /**
+         * Check
+         * @description An assumption of the method, and whether it holds here.
+         */
+        Check: {
+            /** Id */
+            id: string;
+            /**
+             * Remedies
+             * @default []
+             */
+            remedies: components["schemas"]["Remedy"][];
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "ok" | "care" | "fail";
+            /** Text */
+            text: string;
+        };
+        /** ChiSquare */
+        ChiSquare: {
+            /** Df */
+            df: number;
+            /** P */
+            p: number;
+            /** Statistic */
+            statistic: number;
+        };
+        /**
+         * ChiSquares
+         * @description Tests of independence. ``continuity_corrected`` for 2x2, ``linear_by_linear`` for ordered.
+         */
+        ChiSquares: {
+            continuity_corrected: components["schemas"]["ChiSquare"] | null;
+            likelihood_ratio: components["schemas"]["ChiSquare"];
+            linear_by_linear: components["schemas"]["ChiSquare"] | null;
+            pearson: components["schemas"]["ChiSquare"];
+        };
+        /**
+         * Comparison
+         * @description One category against the reference.
+         */
+        Comparison: {
+            /** Label */
+            label: string;
+            odds_ratio: components["schemas"]["RatioResult"];
+            risk_difference: components["schemas"]["DifferenceResult"];
+            risk_ratio: components["schemas"]["RatioResult"];
+            /** Value */
+            value: string;
+        };
+        /**
+         * Counted
+         * @description Who was counted: surveyed -> in the subset -> answered everything needed -> counted.
+         */
+        Counted: {
+            /** Counted */
+            counted: number;
+            /** Counting */
+            counting: string;
+            /** In Subset */
+            in_subset: number;
+            /** Noun Many */
+            noun_many: string;
+            /** Noun One */
+            noun_one: string;
+            /** Rows */
+            rows: number;
+            /** Set Aside */
+            set_aside: components["schemas"]["SetAside"][];
+            /** Subset */
+            subset: string | null;
+            /** Surveyed */
+            surveyed: number;
+        };
+        /**
+         * CountsColumn
+         * @description Each row stands for as many cases as a column says (whole numbers, 0 or more).
+         */
+        CountsColumn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "counts";
+            /** Variable */
+            variable: string;
+        };
+        /** Credentials */
+        Credentials: {
+            /** Password */
+            password: string;
+            /** Username */
+            username: string;
+        };
+        /** CrosstabResults */
+        CrosstabResults: {
+            /** Unavailable */
+            unavailable: components["schemas"]["Unavailable"][];
+            whole: components["schemas"]["CrosstabTable"];
+        };
+        /**
+         * CrosstabTable
+         * @description A table of the outcome (columns) by the explanatory variable (rows), with all that follows.
+         *
+         *     Categories that nobody is in are left out; ``kept_rows`` and ``kept_columns`` are the
+         *     positions of the others in the codebook, which are also their scores (minus one).
+         */
+        CrosstabTable: {
+            /** Adjusted Residuals */
+            adjusted_residuals: number[][];
+            /** Adjusted Residuals P */
+            adjusted_residuals_p: number[][];
+            /** Adjusted Residuals P Holm */
+            adjusted_residuals_p_holm: number[][];
+            association: components["schemas"]["Association"];
+            chi_square: components["schemas"]["ChiSquares"];
+            /** Column Totals */
+            column_totals: number[];
+            /** Columns */
+            columns: components["schemas"]["CategoryHead"][];
+            /** Contributions */
+            contributions: number[][];
+            /** Counts */
+            counts: number[][];
+            event_by_group: components["schemas"]["EventByGroup"] | null;
+            /** Expected Counts */
+            expected_counts: number[][];
+            /** Kept Columns */
+            kept_columns: number[];
+            /** Kept Rows */
+            kept_rows: number[];
+            /** Minimum Expected */
+            minimum_expected: number;
+            /** N */
+            n: number;
+            odds_ratio?: components["schemas"]["RatioResult"] | null;
+            /** Pearson Correlation Of Scores */
+            pearson_correlation_of_scores: number | null;
+            /** Pearson Residuals */
+            pearson_residuals: number[][];
+            /** Residuals */
+            residuals: number[][];
+            risk_difference?: components["schemas"]["DifferenceResult"] | null;
+            /** Risk Exposed */
+            risk_exposed?: number | null;
+            risk_ratio?: components["schemas"]["RatioResult"] | null;
+            /** Risk Unexposed */
+            risk_unexposed?: number | null;
+            /** Row Totals */
+            row_totals: number[];
+            /** Rows */
+            rows: components["schemas"]["CategoryHead"][];
+            /** Share Expected Below 5 */
+            share_expected_below_5: number;
+            /** Share Within Column */
+            share_within_column: number[][];
+            /** Share Within Row */
+            share_within_row: number[][];
+            /** Zero Cell */
+            zero_cell?: boolean | null;
+        };
+        /**
+         * DataSetChange
+         * @description What is left out stays as it is.
+         */
+        DataSetChange: {
+            /** Confirmed */
+            confirmed?: boolean | null;
+            /** Counted By */
+            counted_by?: (components["schemas"]["EachRow"] | components["schemas"]["CountsColumn"]) | null;
+            /** Name */
+            name?: string | null;
+            /** Noun Many */
+            noun_many?: string | null;
+            /** Noun One */
+            noun_one?: string | null;
+            /** Version */
+            version: number;
+        };
+        /** DataSetOut */
+        DataSetOut: {
+            /** Counted By */
+            counted_by: components["schemas"]["EachRow"] | components["schemas"]["CountsColumn"];
+            /** Decimal Comma */
+            decimal_comma: boolean;
+            /** Delimiter */
+            delimiter: string;
+            /** Encoding */
+            encoding: string;
+            /** File Name */
+            file_name: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Imported At
+             * Format: date-time
+             */
+            imported_at: string;
+            /** Imported By */
+            imported_by: string | null;
+            /** Is Draft */
+            is_draft: boolean;
+            /** Name */
+            name: string;
+            /** Noun Many */
+            noun_many: string;
+            /** Noun One */
+            noun_one: string;
+            /** Remarks */
+            remarks: string[];
+            /** Rows */
+            rows: number;
+            /** Sha256 */
+            sha256: string;
+            /** Size */
+            size: number;
+            /** Version */
+            version: number;
+        };
+        /**
+         * DifferenceResult
+         * @description Share in the compared group minus share in the reference, as proportions (-1 to 1).
+         */
+        DifferenceResult: {
+            /** Estimate */
+            estimate: number;
+            /** Newcombe Ci */
+            newcombe_ci: [
+                number,
+                number
+            ];
+            /** Newcombe Ci 95 */
+            newcombe_ci_95: [
+                number,
+                number
+            ];
+            /** Standard Error */
+            standard_error: number;
+            /** Wald Ci */
+            wald_ci: [
+                number,
+                number
+            ];
+            /** Wald Ci 95 */
+            wald_ci_95: [
+                number,
+                number
+            ];
+        };
+        /**
+         * EachRow
+         * @description Each row counts once.
+         */
+        EachRow: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "each";
+        };
+        /**
+         * EntryChange
+         * @description What is left out stays as it is; ``event`` and ``reference`` may be emptied.
+         */
+        EntryChange: {
+            /** Categories */
+            categories?: components["schemas"]["Category"][] | null;
+            /** Event */
+            event?: string[] | null;
+            /** Kind */
+            kind?: ("nominal" | "ordinal" | "numeric" | "text") | null;
+            /** Label */
+            label?: string | null;
+            /** Missing */
+            missing?: components["schemas"]["MissingCode"][] | null;
+            /** Reference */
+            reference?: string | null;
+            /** Unit */
+            unit?: string | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * EntryOut
+         * @description A variable with the reasons for its reading, what to look at, and its miniature.
+         */
+        EntryOut: {
+            /** Reason */
+            reason: string;
+            /** Summary */
+            summary: components["schemas"]["CategorySummary"] | components["schemas"]["NumberSummary"];
+            /** To Look At */
+            to_look_at: string[];
+            variable: components["schemas"]["Variable"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * EventByGroup
+         * @description The event in each group, and each group against the reference.
+         */
+        EventByGroup: {
+            /** Comparisons */
+            comparisons: components["schemas"]["Comparison"][];
+            /** Event */
+            event: string[];
+            /** Event Label */
+            event_label: string;
+            /** Groups */
+            groups: components["schemas"]["Group"][];
+            /** Reference */
+            reference: string;
+            /** Reference Label */
+            reference_label: string;
+            /** Share */
+            share: number;
+        };
+        /**
+         * Figure
+         * @description A headline figure: what it is, its value, and what stands beside it. ``exact`` in full.
+         */
+        Figure: {
+            /** Detail */
+            detail: string;
+            /** Exact */
+            exact: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * Group
+         * @description How common the event is in one category of the explanatory variable.
+         */
+        Group: {
+            /** Events */
+            events: number;
+            /** Label */
+            label: string;
+            /** N */
+            n: number;
+            /** Share */
+            share: number;
+            /** Share Ci */
+            share_ci: [
+                number,
+                number
+            ];
+            /** Value */
+            value: string;
+        };
+        /**
+         * IsBetween
+         * @description The number lies between both ends, ends included; an end that is null is open.
+         */
+        IsBetween: {
+            /** From */
+            from?: number | null;
+            /** To */
+            to?: number | null;
+            /** Variable */
+            variable: string;
+        };
+        /**
+         * IsMissing
+         * @description The variable was not answered (``missing: true``) or was (``missing: false``).
+         */
+        IsMissing: {
+            /** Missing */
+            missing: boolean;
+            /** Variable */
+            variable: string;
+        };
+        /**
+         * IsOneOf
+         * @description The variable has one of these answers (values as in the file).
+         */
+        IsOneOf: {
+            /** Is */
+            is: string[];
+            /** Variable */
+            variable: string;
+        };
+        /**
+         * MissingCode
+         * @description A value in the file that is not an answer, with the reason it stands for.
+         */
+        MissingCode: {
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * MissingCount
+         * @description How many rows have a missing code; value "" stands for blank cells.
+         */
+        MissingCount: {
+            /** Label */
+            label: string;
+            /** N */
+            n: number;
+            /** Value */
+            value: string;
+        };
+        /**
+         * Move
+         * @description Place the question before another; null is the end of the list.
+         */
+        Move: {
+            /** Before */
+            before: string | null;
+        };
+        /**
+         * NextStep
+         * @description A question that follows from this one.
+         */
+        NextStep: {
+            /** Label */
+            label: string;
+            question: components["schemas"]["Question"];
+        };
+        /**
+         * NumberSummary
+         * @description Rows per bin of equal width (or per whole number) from ``low`` to ``high``.
+         */
+        NumberSummary: {
+            /** Counts */
+            counts: number[];
+            /** High */
+            high: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "numbers";
+            /** Low */
+            low: number | null;
+            /** Mean */
+            mean: number | null;
+            /** Missing */
+            missing: components["schemas"]["MissingCount"][];
+            /** N Missing */
+            n_missing: number;
+        };
+        /**
+         * Outcome
+         * @description The outcome; ``event`` holds the values that together count as the event.
+         *
+         *     An empty event means: as the codebook says.
+         */
+        Outcome: {
+            /**
+             * Event
+             * @default []
+             */
+            event: string[];
+            /** Variable */
+            variable: string;
+        };
+        /**
+         * Problem
+         * @description What went wrong. ``where`` names the slot, field, line or column it concerns.
+         */
+        Problem: {
+            /** Current */
+            current?: {
+                [key: string]: unknown;
+            } | null;
+            /** Detail */
+            detail: string;
+            /** Status */
+            status: number;
+            /** Title */
+            title: string;
+            /** Type */
+            type: string;
+            /**
+             * Where
+             * @default {}
+             */
+            where: {
+                [key: string]: string | number | null;
+            };
+        };
+        /**
+         * Question
+         * @description Among …, how does … vary with …, allowing for …, within each …?
+         */
+        Question: {
+            /**
+             * Allowing For
+             * @default []
+             */
+            allowing_for: components["schemas"]["Term"][];
+            /** Among */
+            among?: components["schemas"]["AllOf"] | components["schemas"]["AnyOf"] | null;
+            /**
+             * Confidence
+             * @default 0.95
+             */
+            confidence: number;
+            /**
+             * Counted By
+             * @default {
+             *       "kind": "each"
+             *     }
+             */
+            counted_by: components["schemas"]["EachRow"] | components["schemas"]["CountsColumn"];
+            /**
+             * Lens
+             * @default crosstab
+             * @constant
+             */
+            lens: "crosstab";
+            /**
+             * Options
+             * @default {}
+             */
+            options: {
+                [key: string]: boolean | number | string | string[];
+            };
+            outcome?: components["schemas"]["Outcome"] | null;
+            /**
+             * Vary With
+             * @default []
+             */
+            vary_with: components["schemas"]["Term"][];
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            /**
+             * Within
+             * @default []
+             */
+            within: string[];
+        };
+        /**
+         * QuestionChange
+         * @description What is left out stays as it is.
+         */
+        QuestionChange: {
+            /** Note */
+            note?: string | null;
+            question?: components["schemas"]["Question"] | null;
+            /** Title */
+            title?: string | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * QuestionIn
+         * @description A new question; ``after`` places it, ``parent`` makes it a follow-up.
+         */
+        QuestionIn: {
+            /** After */
+            after?: string | null;
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /** Parent */
+            parent?: string | null;
+            question: components["schemas"]["Question"];
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+        };
+        /** QuestionOut */
+        QuestionOut: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /** Headline */
+            headline: string | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Note */
+            note: string;
+            /** Parent */
+            parent: string | null;
+            question: components["schemas"]["Question"];
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * RatioResult
+         * @description A ratio of the compared group to the reference; intervals None where a cell is zero.
+         */
+        RatioResult: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ] | null;
+            /** Ci 95 */
+            ci_95: [
+                number,
+                number
+            ] | null;
+            /** Estimate */
+            estimate: number | "Infinity" | null;
+            /** Log Standard Error */
+            log_standard_error: number | null;
+        };
+        /**
+         * Reading
+         * @description The result in words. ``lead`` and ``notes`` mark emphasis with ** on both sides.
+         *
+         *     ``headline`` is the short form for the line of questions; ``cells`` tells each cell of the
+         *     table in a sentence, in the order of ``results.whole.counts``.
+         */
+        Reading: {
+            /** Cells */
+            cells: string[][];
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            /** Headline */
+            headline: string;
+            /** Lead */
+            lead: string;
+            /** Notes */
+            notes: string[];
+        };
+        /**
+         * Remedy
+         * @description One click that mends what a check found: another question, or a place to go.
+         */
+        Remedy: {
+            /** Codebook Variable */
+            codebook_variable?: string | null;
+            /** Label */
+            label: string;
+            question?: components["schemas"]["Question"] | null;
+        };
+        /** Reread */
+        Reread: {
+            /** Decimal Comma */
+            decimal_comma: boolean;
+            /** Delimiter */
+            delimiter: string;
+            /** Encoding */
+            encoding: string;
+        };
+        /**
+         * RowsPage
+         * @description Cells as text, row by row; ``missing`` gives the columns of each row without an answer.
+         */
+        RowsPage: {
+            /** Missing */
+            missing: number[][];
+            /** Names */
+            names: string[];
+            /** Offset */
+            offset: number;
+            /** Rows */
+            rows: string[][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * Session
+         * @description Who is signed in (null for nobody), and the limits and looks in force.
+         */
+        Session: {
+            /** Figure Config */
+            figure_config: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
+            /** Upload Limit */
+            upload_limit: number;
+            /** User */
+            user: string | null;
+        };
+        /**
+         * SetAside
+         * @description Cases that could not be counted, and why.
+         */
+        SetAside: {
+            /** N */
+            n: number;
+            /** Reason */
+            reason: string;
+        };
+        /** StudyChange */
+        StudyChange: {
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+        };
+        /** StudyIn */
+        StudyIn: {
+            /** Name */
+            name: string;
+        };
+        /** StudyOut */
+        StudyOut: {
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Datasets */
+            datasets: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Questions */
+            questions: number;
+            /** Role */
+            role: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * Term
+         * @description A variable of interest or a covariate; ``reference`` null means: as the codebook says.
+         *
+         *     ``per`` is the number of units one step of a numeric variable stands for; ``with`` names
+         *     the other variable of an interaction.
+         */
+        Term: {
+            /** Per */
+            per?: number | null;
+            /** Reference */
+            reference?: string | null;
+            /** Variable */
+            variable: string;
+            /** With */
+            with?: string | null;
+        };
+        /**
+         * Unavailable
+         * @description A quantity that does not exist for these data, and why.
+         */
+        Unavailable: {
+            /** Quantity */
+            quantity: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * Variable
+         * @description One entry of the codebook.
+         *
+         *     ``categories`` are in the order in which they are shown and scored. They are kept, unused,
+         *     while ``kind`` is ``numeric`` or ``text``, so that a change of kind can be taken back.
+         *     ``event`` holds the values of the categories that together count as the event.
+         *
+         *     Raises:
+         *         CodebookError: when a value is listed twice, is both an answer and a missing code, or
+         *             when event or reference is not one of the categories.
+         */
+        Variable: {
+            /**
+             * Categories
+             * @default []
+             */
+            categories: components["schemas"]["Category"][];
+            /**
+             * Event
+             * @default []
+             */
+            event: string[];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "nominal" | "ordinal" | "numeric" | "text";
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Missing
+             * @default []
+             */
+            missing: components["schemas"]["MissingCode"][];
+            /** Name */
+            name: string;
+            /** Reference */
+            reference?: string | null;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
-export type $defs = Record<string, never>
+export type $defs = Record<string, never>;
 export interface operations {
-  hobrix_web_api_session_read_session: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Session']
-        }
-      }
-    }
-  }
-  hobrix_web_api_session_sign_in: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Credentials']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Session']
-        }
-      }
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_session_sign_out: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-    }
-  }
-  hobrix_web_api_studies_list_studies: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['StudyOut'][]
-        }
-      }
-    }
-  }
-  hobrix_web_api_studies_create_study: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['StudyIn']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['StudyOut']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_studies_read_study: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        study_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['StudyOut']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_studies_delete_study: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        study_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_studies_rename_study: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        study_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['StudyChange']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['StudyOut']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_answers_answer_question: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        study_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['AnswerRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['AnswerWithFigures']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_datasets_list_datasets: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        study_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DataSetOut'][]
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_datasets_bring_file: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        study_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'multipart/form-data': {
-          /**
-           * File
-           * Format: binary
-           */
-          file: string
-        }
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DataSetOut']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_datasets_read_dataset: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        study_id: string
-        dataset_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DataSetOut']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_datasets_delete_dataset: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        study_id: string
-        dataset_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_datasets_change_dataset: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        study_id: string
-        dataset_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DataSetChange']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DataSetOut']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_codebook_read_codebook: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        study_id: string
-        dataset_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['EntryOut'][]
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_codebook_change_variable: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        study_id: string
-        dataset_id: string
-        name: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['EntryChange']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['EntryOut']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_datasets_reread_draft: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        study_id: string
-        dataset_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Reread']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DataSetOut']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_datasets_restore_dataset: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        study_id: string
-        dataset_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DataSetOut']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_datasets_read_rows: {
-    parameters: {
-      query?: {
-        offset?: number
-        limit?: number
-        codes?: boolean
-      }
-      header?: never
-      path: {
-        study_id: string
-        dataset_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['RowsPage']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_questions_list_questions: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        study_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['QuestionOut'][]
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_questions_create_question: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        study_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['QuestionIn']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['QuestionOut']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_questions_delete_question: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        study_id: string
-        question_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_questions_change_question: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        study_id: string
-        question_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['QuestionChange']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['QuestionOut']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_questions_move_question: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        study_id: string
-        question_id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Move']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['QuestionOut'][]
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_questions_restore_question: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        study_id: string
-        question_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['QuestionOut']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  hobrix_web_api_studies_restore_study: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        study_id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['StudyOut']
-        }
-      }
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
+    hobrix_web_api_session_read_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_session_sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Credentials"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_session_sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    hobrix_web_api_studies_list_studies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyOut"][];
+                };
+            };
+        };
+    };
+    hobrix_web_api_studies_create_study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudyIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_studies_read_study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_studies_delete_study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_studies_rename_study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudyChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_answers_answer_question: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnswerWithFigures"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_datasets_list_datasets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataSetOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_datasets_bring_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataSetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_datasets_read_dataset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataSetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_datasets_delete_dataset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_datasets_change_dataset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DataSetChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataSetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_codebook_read_codebook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_codebook_change_variable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntryChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_datasets_reread_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reread"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataSetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_datasets_restore_dataset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataSetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_datasets_read_rows: {
+        parameters: {
+            query?: {
+                offset?: number;
+                limit?: number;
+                codes?: boolean;
+            };
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsPage"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_questions_list_questions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuestionOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_questions_create_question: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuestionIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuestionOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_questions_delete_question: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                question_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_questions_change_question: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                question_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuestionChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuestionOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_questions_move_question: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                question_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Move"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuestionOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_questions_restore_question: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                question_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuestionOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_studies_restore_study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
 }

@@ -5,8 +5,8 @@ import tempfile
 
 os.environ["HOBRIX_HOME"] = os.environ.get("HOBRIX_TEST_HOME") or tempfile.mkdtemp(prefix="hobrix-")
 
-from hobrix.web.config.settings import *  # noqa: E402, F403
-from hobrix.web.config.settings import DATABASES, HOME  # noqa: E402
+from hobrix.web.config.settings import *  # noqa: F403
+from hobrix.web.config.settings import DATABASES, HOME
 
 # A file, not memory: the browser tests read it from another thread.
 DATABASES["default"]["TEST"] = {"NAME": str(HOME / "test.sqlite3")}

@@ -16,7 +16,9 @@ const router = useRouter()
 const looks = useLooks()
 const theme = useTheme()
 const listsShortcuts = ref(false)
-const mayShow = computed(() => session.data.value && (session.data.value.user || route.name === 'sign-in'))
+const mayShow = computed(
+  () => session.data.value && (session.data.value.user || route.name === 'sign-in'),
+)
 
 watchEffect(() => theme.change(looks.theme))
 

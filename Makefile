@@ -95,6 +95,10 @@ lock: $(VENV)/dev.stamp
 		--python-version 3.11 -o run.txt run.in
 	cd requirements && ../$(BIN)/uv pip compile --quiet --generate-hashes --no-header \
 		--python-version 3.11 -o dev.txt dev.in
+	cd frontend && npm install --package-lock-only --no-audit
+	$(BIN)/python -c "import json, pathlib; p = pathlib.Path('frontend/package-lock.json'); \
+		d = json.loads(p.read_text()); [e.pop('funding', None) for e in d['packages'].values()]; \
+		p.write_text(json.dumps(d, indent=2, ensure_ascii=False) + '\n')"
 
 demo-data: $(VENV)/run.stamp
 	$(BIN)/python -m hobrix.web.demo.generate

@@ -55,7 +55,7 @@ lint: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 	$(NPM) run --silent check
-	@! grep -nE 'http|--find-links|"resolved"' requirements/*.txt frontend/package-lock.json
+	@! grep -nE 'https?://|--find-links|"resolved"' requirements/*.txt frontend/package-lock.json
 
 test-core: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
 	$(BIN)/pytest tests/core

@@ -42,7 +42,9 @@ frontend/dist/index.html: $(SOURCES) frontend/node_modules/.package-lock.json
 	touch $@
 
 dev: build $(VENV)/dev.stamp
-	HOBRIX_DEV=1 $(BIN)/hobrix dev
+	@$(BIN)/hobrix link --base http://127.0.0.1:5173
+	@trap 'kill 0' EXIT; HOBRIX_DEV=1 $(BIN)/python -m django runserver 8000 & \
+		$(NPM) run --silent dev -- --host 127.0.0.1 & wait
 
 # --- tests -------------------------------------------------------------------------------------
 

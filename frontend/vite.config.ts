@@ -3,8 +3,8 @@ import vue from '@vitejs/plugin-vue'
 import vuetify from 'vite-plugin-vuetify'
 import { defineConfig } from 'vitest/config'
 
-export default defineConfig({
-  base: '/static/',
+export default defineConfig(({ command }) => ({
+  base: command === 'build' ? '/static/' : '/',
   plugins: [vue(), vuetify({ autoImport: true, styles: true })],
   resolve: {
     alias: {
@@ -29,4 +29,4 @@ export default defineConfig({
     server: { deps: { inline: ['vuetify'] } },
     css: false,
   },
-})
+}))

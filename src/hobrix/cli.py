@@ -59,6 +59,18 @@ def demo(port: int) -> None:
 
 
 @main.command()
+@click.option("--base", default="http://127.0.0.1:8000", show_default=True)
+def link(base: str) -> None:
+    """Print another link that signs the demo user in once, for a server that runs already."""
+    serving.prepare()
+    from hobrix.web.api.pages import sign_in_link
+    from hobrix.web.demo.load import USER, demo_user, load_demo
+
+    load_demo()
+    click.echo(f"{base}/enter/{USER}/{sign_in_link.make_token(demo_user())}")
+
+
+@main.command()
 @click.option("--port", default=8000, show_default=True, help="Another one is taken if busy.")
 def serve(port: int) -> None:
     """Start Hobrix."""

@@ -48,7 +48,9 @@ def bring(page: Page, file: Path) -> None:
     page.set_input_files("input[type=file]", file)
 
 
-def test_from_a_file_to_an_answer(page: Page, mira: Any, messy: Path) -> None:
+def test_from_a_file_to_an_answer(
+    page: Page, mira: Any, messy: Path, no_serious_findings: Callable[[Page], None]
+) -> None:
     sign_in(page)
     expect(page.get_by_text("A study holds your data")).to_be_visible()
     bring(page, messy)
@@ -57,6 +59,7 @@ def test_from_a_file_to_an_answer(page: Page, mira: Any, messy: Path) -> None:
     expect(page.get_by_text("60 rows and 8 variables")).to_be_visible()
     expect(page.get_by_text("Column 3 has no name; it is called column_3.")).to_be_visible()
     expect(page.get_by_text("“Town” names more than one column")).to_be_visible()
+    no_serious_findings(page)
     page.get_by_role("button", name="Use this data").click()
 
     # The codebook: a label, an event, an order.

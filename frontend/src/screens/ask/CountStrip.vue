@@ -23,6 +23,7 @@ const of = (n: number) => plural(n, props.counted.noun_one, props.counted.noun_m
     >
     <span class="track" aria-hidden="true"
       ><span class="bar" :style="{ width: share(counted.counted) }" /><span
+        v-if="aside"
         class="bar lost"
         :style="{ width: share(aside) }" /><span class="bar out" :style="{ width: share(outside) }"
     /></span>

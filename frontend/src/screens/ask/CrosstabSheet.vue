@@ -120,6 +120,10 @@ defineExpose({ transpose })
   border-bottom: 1px solid var(--hairline);
 }
 dt {
+  max-width: 260px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
   color: var(--quiet);
   font-size: 0.83rem;
 }

@@ -218,8 +218,9 @@ const showsCounts = computed(() => show.value === 'within_rows' || show.value ==
   margin-left: auto;
 }
 .scroll {
-  flex: 1 1 340px;
-  min-width: 0;
+  flex: 1 1 auto;
+  min-width: min(340px, 100%);
+  max-width: 100%;
   overflow: auto;
   max-height: 70vh;
 }

@@ -5,6 +5,7 @@ from typing import Any
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest, HttpResponse
+from django.middleware.csrf import get_token
 from ninja import Router, Schema, Status
 from ninja.utils import check_csrf
 
@@ -36,6 +37,7 @@ def anybody(request: HttpRequest) -> bool:
 
 def _session(request: HttpRequest) -> dict[str, Any]:
     user = request.user
+    get_token(request)  # sets the cookie that later requests are checked against
     return {
         "user": user.get_username() if user.is_authenticated else None,
         "upload_limit": settings.UPLOAD_LIMIT,

@@ -17,6 +17,7 @@ export function entry(name: string, labels: string[], changes: Partial<Variable>
     version: 1,
     reason: '',
     to_look_at: [],
+    made_from: [],
     summary: {
       kind: 'categories',
       counts: labels.map(() => 10),

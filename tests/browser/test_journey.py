@@ -67,8 +67,8 @@ def test_from_a_file_to_an_answer(
     label = page.get_by_label("Label", exact=True)
     label.fill("Stomach illness")
     label.press("Enter")
-    expect(page.get_by_role("status").get_by_text("label changed")).to_be_visible()
-    expect(page.get_by_role("button", name="Stomach illness")).to_be_visible()
+    expect(page.get_by_role("status").get_by_text("called “Stomach illness”")).to_be_visible()
+    expect(page.get_by_role("button", name="two answers Stomach illness")).to_be_visible()
 
     # A question, by pointing.
     page.get_by_role("link", name="Ask").click()
@@ -142,7 +142,7 @@ def test_a_change_of_the_codebook_reaches_the_answer_and_can_be_undone(
     page.get_by_role("button", name="Water source").click()
     page.get_by_label("Label of 4").fill("Straight from the river")
     page.get_by_label("Label of 4").press("Enter")
-    expect(page.get_by_role("status")).to_contain_text("Straight from the river")
+    expect(page.get_by_role("status")).to_contain_text("categories named")
     page.get_by_role("link", name="Ask").click()
     expect(page.get_by_role("rowheader", name="Straight from the river")).to_be_visible()
     page.get_by_role("button", name="Undo").click()
@@ -159,7 +159,7 @@ def test_two_people_editing_the_same_entry(
         expect(page.get_by_label("Label of 4")).to_have_value("River")
     first.get_by_label("Label of 4").fill("The river")
     first.get_by_label("Label of 4").press("Enter")
-    expect(first.get_by_role("status")).to_contain_text("The river")
+    expect(first.get_by_role("status")).to_contain_text("categories named")
     second.get_by_label("Label of 5").fill("From bottles")
     second.get_by_label("Label of 5").press("Enter")
     expect(second.get_by_role("alert")).to_contain_text("changed since you opened it")
@@ -213,3 +213,40 @@ def test_a_question_that_cannot_be_answered_says_so_beside_the_slot(
     page.keyboard.press("Escape")
     page.keyboard.press("u")
     expect(page.get_by_label("Answer", exact=True)).to_be_visible()
+
+
+def test_preparing_variables_with_undo_and_redo(
+    page: Page, enter_demo: Callable[..., Page]
+) -> None:
+    enter_demo(page, "codebook")
+    changes = page.get_by_label("Changes made")
+    page.get_by_role("button", name="Age of head age").click()
+    page.get_by_role("button", name="Band…").click()
+    counts = page.get_by_label("Counts per band")
+    expect(counts.locator("li")).to_have_count(4)
+    # Lines are dragged on the histogram, and by the arrow keys; the counts follow.
+    line = page.get_by_role("slider", name="Cut 2")
+    before = counts.inner_text()
+    line.press("ArrowRight")
+    expect(counts).not_to_have_text(before)
+    page.get_by_label("Cuts", exact=True).fill("45; 30")
+    expect(page.get_by_role("alert")).to_contain_text("Cuts must rise")
+    page.get_by_label("Cuts", exact=True).fill("30; 60")
+    expect(counts.locator("li")).to_have_count(3)
+    page.get_by_role("button", name="Make the banded variable").click()
+    expect(page.get_by_role("button", name="Age of head, banded")).to_be_visible()
+    expect(changes).to_contain_text("Age of head banded at 30, 60 into age_band")
+
+    # Dropped in its middle, one category goes into another; the original stays.
+    page.get_by_role("button", name="Water source source").click()
+    page.get_by_role("button", name="Move River").drag_to(page.locator("li.category").nth(2))
+    expect(page.get_by_label("Label", exact=True)).to_have_value("Water source, combined")
+    expect(page.get_by_label("Label of Open well or River")).to_be_visible()
+    expect(page.get_by_role("button", name="Water source source")).to_be_visible()
+
+    changes.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("button", name="Water source, combined")).to_have_count(0)
+    changes.get_by_role("button", name="Redo").click()
+    expect(page.get_by_role("button", name="Water source, combined")).to_be_visible()
+    changes.get_by_role("button", name="Take back: Age of head banded").click()
+    expect(page.get_by_role("button", name="Age of head, banded")).to_have_count(0)

@@ -9,19 +9,27 @@ import pytest
 from django.test import Client
 
 from hobrix.web.api import api
-from hobrix.web.studies.models import CodebookEntry, DataSet, SavedQuestion, Study
+from hobrix.web.studies.models import (
+    CodebookEntry,
+    DataSet,
+    PreparationStep,
+    SavedQuestion,
+    Study,
+)
 from web.conftest import QUESTION
 
 BODIES: dict[str, Any] = {
     "StudyChange": {"name": "x", "version": 1},
     "DataSetChange": {"version": 1, "name": "x"},
     "Reread": {"delimiter": ",", "encoding": "utf-8", "decimal_comma": False},
-    "EntryChange": {"version": 1, "label": "x"},
+    "StepIn": {"step": {"step": "describe", "variable": "ill", "label": "x"}, "seen": {}},
+    "StepChange": {"is_active": False},
     "QuestionChange": {"version": 1, "title": "x"},
     "Move": {"before": None},
 }
 # Asking is reading: these take a body but change nothing.
-READING = {("POST", "/api/studies/{study_id}/answer")}
+DATASET = "/api/studies/{study_id}/datasets/{dataset_id}"
+READING = {("POST", "/api/studies/{study_id}/answer"), ("POST", f"{DATASET}/steps/preview")}
 
 
 def routes() -> list[tuple[str, str, str | None]]:
@@ -42,7 +50,9 @@ ROUTES = routes()
 
 @pytest.fixture
 def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
-    ids = {"study_id": study.id, "dataset_id": dataset.id, "question_id": saved.id, "name": "ill"}
+    ids = {"study_id": study.id, "dataset_id": dataset.id, "question_id": saved.id, "name": "age"}
+    step = PreparationStep.objects.create(dataset=dataset, words="x", step=BODIES["StepIn"]["step"])
+    ids["step_id"] = step.id
     bodies = {
         **BODIES,
         "QuestionIn": {"dataset": str(dataset.id), "question": QUESTION},
@@ -51,6 +61,8 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
 
     def run(client: Client, method: str, path: str, schema: str | None) -> Any:
         url = re.sub(r"{(\w+)}", lambda match: str(ids[match[1]]), path)
+        if path.endswith("/cuts"):
+            url += "?how=equal_width&bands=3"
         body = bodies[schema] if schema else None
         if body is None:
             return client.generic(method, url)
@@ -60,7 +72,7 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
 
 
 def test_all_routes_of_the_api_are_walked() -> None:
-    assert len(ROUTES) == 21
+    assert len(ROUTES) == 27
 
 
 @pytest.mark.parametrize(("method", "path", "schema"), ROUTES)
@@ -109,6 +121,7 @@ def everything(study: Study) -> list[Any]:
         list(DataSet.objects.filter(study=study).values()),
         list(CodebookEntry.objects.filter(dataset__study=study).values()),
         list(SavedQuestion.objects.filter(study=study).values()),
+        list(PreparationStep.objects.values()),
     ]
 
 

@@ -59,9 +59,10 @@ def test_answers_are_remembered_until_the_codebook_changes(
     first = ask().content
     assert ask().content == first
     assert len(asked) == 1
-    url = f"/api/studies/{study.id}/datasets/{dataset.id}/codebook/source"
+    url = f"/api/studies/{study.id}/datasets/{dataset.id}/steps"
     labels = [{"value": "piped", "label": "From the tap"}, {"value": "river", "label": "River"}]
-    assert owner.patch(url, {"version": 1, "categories": labels}, **JSON).status_code == 200
+    step = {"step": "describe", "variable": "source", "categories": labels}
+    assert owner.post(url, {"step": step, "seen": {}}, **JSON).status_code == 201
     assert "From the tap" in ask().content.decode()
     assert len(asked) == 2
 
@@ -69,9 +70,10 @@ def test_answers_are_remembered_until_the_codebook_changes(
 def test_a_code_that_becomes_missing_leaves_the_answer(
     ask: Any, owner: Client, study: Study, dataset: DataSet
 ) -> None:
-    url = f"/api/studies/{study.id}/datasets/{dataset.id}/codebook/ill"
+    url = f"/api/studies/{study.id}/datasets/{dataset.id}/steps"
     assert ask().json()["answer"]["counted"]["counted"] == 86
-    owner.patch(url, {"version": 1, "missing": []}, **JSON)
+    step = {"step": "count_as_answer", "variables": ["ill"], "values": ["refused"]}
+    owner.post(url, {"step": step, "seen": {}}, **JSON)
     assert ask().json()["answer"]["counted"]["counted"] == 88
 
 

@@ -26,9 +26,17 @@ def entry(client: Client, dataset: DataSet, name: str) -> Any:
     return next(each for each in codebook if each["variable"]["name"] == name)
 
 
-def change(client: Client, dataset: DataSet, name: str, **changes: Any) -> Any:
-    changes.setdefault("version", entry(client, dataset, name)["version"])
-    return client.patch(f"{base(dataset)}/codebook/{name}", changes, **JSON)
+def step(
+    client: Client, dataset: DataSet, on: str, /, seen: int | None = None, **fields: Any
+) -> Any:
+    """Make a step on a variable as it stands (or as an older version was seen)."""
+    version = entry(client, dataset, on)["version"] if seen is None else seen
+    body = {"step": fields, "seen": {on: version}}
+    return client.post(f"{base(dataset)}/steps", body, **JSON)
+
+
+def describe(client: Client, dataset: DataSet, name: str, **fields: Any) -> Any:
+    return step(client, dataset, name, step="describe", variable=name, **fields)
 
 
 def test_create_rename_delete_and_bring_back_a_study(owner: Client) -> None:
@@ -114,19 +122,20 @@ def test_counts_must_be_counts(owner: Client, dataset: DataSet) -> None:
 
 
 def test_rows_as_labels_and_as_codes(owner: Client, dataset: DataSet) -> None:
-    change(owner, dataset, "ill", missing=[{"value": "refused", "label": "did not say"}])
+    codes = [{"value": "refused", "label": "did not say"}]
+    step(owner, dataset, "ill", step="declare_missing", variables=["ill"], codes=codes)
     labels = [
         {"value": "no", "label": "Not ill"},
         {"value": "yes", "label": "Ill"},
     ]
-    assert change(owner, dataset, "ill", categories=labels).status_code == 200
+    assert describe(owner, dataset, "ill", categories=labels).status_code == 201
     page = owner.get(f"{base(dataset)}/rows?offset=84&limit=10").json()
     assert (page["total"], page["offset"], len(page["rows"])) == (88, 84, 4)
     assert page["rows"][0][:3] == ["river", "Ill", "36"]
     assert page["rows"][3][:2] == ["river", "did not say"]
     assert page["missing"][3] == [1]
-    codes = owner.get(f"{base(dataset)}/rows?offset=87&limit=1&codes=true").json()
-    assert codes["rows"][0][:2] == ["river", "refused"]
+    as_coded = owner.get(f"{base(dataset)}/rows?offset=87&limit=1&codes=true").json()
+    assert as_coded["rows"][0][:2] == ["river", "refused"]
 
 
 def test_the_codebook_tells_kinds_counts_and_reasons(owner: Client, dataset: DataSet) -> None:
@@ -139,28 +148,116 @@ def test_the_codebook_tells_kinds_counts_and_reasons(owner: Client, dataset: Dat
     assert sum(age["summary"]["counts"]) == 88
 
 
-def test_a_codebook_change_is_made_on_the_version_one_saw(owner: Client, dataset: DataSet) -> None:
-    assert change(owner, dataset, "ill", label="Stomach illness").json()["version"] == 2
-    stale = change(owner, dataset, "ill", label="Something else", version=1)
+def test_a_step_is_made_on_the_version_one_saw(owner: Client, dataset: DataSet) -> None:
+    old = entry(owner, dataset, "ill")["version"]
+    assert describe(owner, dataset, "ill", label="Stomach illness").status_code == 201
+    fields = {"step": "describe", "variable": "ill", "label": "Something else"}
+    stale = step(owner, dataset, "ill", seen=old, **fields)
     assert stale.status_code == 409
-    assert stale.json()["current"]["variable"]["label"] == "Stomach illness"
+    current = stale.json()["current"]["entries"][0]
+    assert current["variable"]["label"] == "Stomach illness"
     assert entry(owner, dataset, "ill")["variable"]["label"] == "Stomach illness"
 
 
-def test_declaring_a_code_missing_and_taking_it_back(owner: Client, dataset: DataSet) -> None:
-    missing = [{"value": "refused", "label": "refused"}, {"value": "yes", "label": ""}]
-    changed = change(owner, dataset, "ill", missing=missing).json()
-    assert [c["value"] for c in changed["variable"]["categories"]] == ["no"]
-    assert changed["variable"]["event"] == []
-    back = change(owner, dataset, "ill", missing=[]).json()
-    values = [c["value"] for c in back["variable"]["categories"]]
-    assert values == ["no", "yes", "refused"]
+def test_a_change_of_another_variable_is_no_hindrance(owner: Client, dataset: DataSet) -> None:
+    old = entry(owner, dataset, "source")["version"]
+    describe(owner, dataset, "ill", label="Stomach illness")
+    fields = {"step": "describe", "variable": "source", "label": "Water source"}
+    assert step(owner, dataset, "source", seen=old, **fields).status_code == 201
+
+
+def test_every_kind_of_step_can_be_undone_and_redone(owner: Client, dataset: DataSet) -> None:
+    steps = [
+        {"step": "describe", "variable": "ill", "label": "Stomach illness"},
+        {"step": "declare_missing", "variables": ["source"], "codes": [{"value": "river"}]},
+        {"step": "count_as_answer", "variables": ["source"], "values": ["river"]},
+        {"step": "yes_no", "variable": "source", "name": "from_river", "event": ["river"]},
+        {"step": "band", "variable": "age", "name": "age_band", "cuts": [30, 40]},
+        {
+            "step": "regroup",
+            "variable": "age_band",
+            "name": "young",
+            "groups": [{"label": "young", "values": ["under 30"]}],
+        },
+        {"step": "calculate", "how": "difference", "variables": ["age", "n"], "name": "less"},
+    ]
+    states = [owner.get(f"{base(dataset)}/codebook").json()]
+    for fields in steps:
+        made = owner.post(f"{base(dataset)}/steps", {"step": fields, "seen": {}}, **JSON)
+        assert made.status_code == 201, made.content
+        states.append(owner.get(f"{base(dataset)}/codebook").json())
+    for state in reversed(states[:-1]):
+        assert owner.post(f"{base(dataset)}/steps/undo").status_code == 200
+        assert owner.get(f"{base(dataset)}/codebook").json() == state
+    assert owner.post(f"{base(dataset)}/steps/undo").status_code == 404
+    for state in states[1:]:
+        assert owner.post(f"{base(dataset)}/steps/redo").status_code == 200
+        assert owner.get(f"{base(dataset)}/codebook").json() == state
+
+
+def test_steps_tell_what_they_did_in_words_and_counts(owner: Client, dataset: DataSet) -> None:
+    codes = [{"value": "river", "label": "asked wrongly"}]
+    fields = {"step": "declare_missing", "variables": ["source"], "codes": codes}
+    made = step(owner, dataset, "source", **fields).json()
+    assert made["words"] == "“river” is not an answer, in source"
+    assert made["effect"]["before"] == {"answered": 88, "categories": 2}
+    assert made["effect"]["after"] == {"answered": 48, "categories": 1}
+    assert made["made_by"] == "owner"
+
+
+def test_a_step_others_rest_on_is_not_taken_back(owner: Client, dataset: DataSet) -> None:
+    band = {"step": "band", "variable": "age", "name": "age_band", "cuts": [30]}
+    first = step(owner, dataset, "age", **band).json()
+    describe(owner, dataset, "age_band", label="Age in two bands")
+    url = f"{base(dataset)}/steps/{first['id']}"
+    refused = owner.patch(url, {"is_active": False}, **JSON)
+    assert refused.status_code == 422
+    assert "rests on this one" in refused.json()["detail"]
+
+
+def test_one_step_in_the_middle_can_be_taken_back(owner: Client, dataset: DataSet) -> None:
+    first = describe(owner, dataset, "ill", label="One").json()
+    describe(owner, dataset, "source", label="Two")
+    owner.patch(f"{base(dataset)}/steps/{first['id']}", {"is_active": False}, **JSON)
+    assert entry(owner, dataset, "ill")["variable"]["label"] == ""
+    assert entry(owner, dataset, "source")["variable"]["label"] == "Two"
+
+
+def test_a_made_variable_can_be_asked_about(owner: Client, dataset: DataSet) -> None:
+    band = {"step": "band", "variable": "age", "name": "age_band", "cuts": [30, 40]}
+    step(owner, dataset, "age", **band)
+    question = {"outcome": {"variable": "ill"}, "vary_with": [{"variable": "age_band"}]}
+    body = {"dataset": str(dataset.id), "question": question}
+    given = owner.post(f"/api/studies/{dataset.study_id}/answer", body, **JSON).json()
+    labels = [row["label"] for row in given["answer"]["results"]["whole"]["rows"]]
+    assert labels == ["under 30", "30 to under 40", "40 and over"]
+    page = owner.get(f"{base(dataset)}/rows?limit=1").json()
+    assert page["names"] == ["source", "ill", "age", "age_band", "n"]
+    assert page["rows"][0][3] == "under 30"
+
+
+def test_a_preview_keeps_nothing(owner: Client, dataset: DataSet) -> None:
+    band = {"step": "band", "variable": "age", "name": "age_band", "cuts": [25]}
+    body = {"step": band, "seen": {}}
+    shown = owner.post(f"{base(dataset)}/steps/preview", body, **JSON).json()
+    assert sum(shown["summary"]["counts"]) == 88
+    assert shown["summary"]["counts"][0] == 5 * 4 + 2
+    assert owner.get(f"{base(dataset)}/steps").json() == []
+
+
+def test_cuts_are_suggested(owner: Client, dataset: DataSet) -> None:
+    url = f"{base(dataset)}/codebook/age/cuts?how=equal_count&bands=2"
+    assert len(owner.get(url).json()) == 1
+    text = owner.get(f"{base(dataset)}/codebook/ill/cuts?how=equal_count&bands=2")
+    assert text.status_code == 422
 
 
 def test_reading_numbers_as_categories_and_back(owner: Client, dataset: DataSet) -> None:
-    ordered = change(owner, dataset, "age", kind="ordinal").json()
-    assert [c["value"] for c in ordered["variable"]["categories"]][:3] == ["20", "21", "22"]
-    assert change(owner, dataset, "age", kind="numeric").json()["summary"]["kind"] == "numbers"
+    assert describe(owner, dataset, "age", kind="ordinal").status_code == 201
+    ordered = entry(owner, dataset, "age")["variable"]
+    assert [c["value"] for c in ordered["categories"]][:3] == ["20", "21", "22"]
+    describe(owner, dataset, "age", kind="numeric")
+    assert entry(owner, dataset, "age")["summary"]["kind"] == "numbers"
 
 
 @pytest.mark.parametrize(
@@ -177,7 +274,7 @@ def test_reading_numbers_as_categories_and_back(owner: Client, dataset: DataSet)
 def test_a_codebook_that_would_contradict_itself(
     owner: Client, dataset: DataSet, changes: Any, field: str
 ) -> None:
-    response = change(owner, dataset, "ill", **changes)
+    response = describe(owner, dataset, "ill", **changes)
     assert response.status_code == 422
     assert response.json()["where"]["field"] == field
 

@@ -13,6 +13,7 @@ export const keys = {
   study: (study?: string) => ['study', study] as const,
   datasets: (study?: string) => ['study', study, 'datasets'] as const,
   codebook: (study?: string, dataset?: string) => ['study', study, 'codebook', dataset] as const,
+  steps: (study?: string, dataset?: string) => ['study', study, 'steps', dataset] as const,
   questions: (study?: string) => ['study', study, 'questions'] as const,
 }
 
@@ -58,6 +59,19 @@ export function useCodebook(study: Maybe<string>, dataset: Maybe<string>) {
     queryFn: () =>
       unwrap(
         client.GET('/api/studies/{study_id}/datasets/{dataset_id}/codebook', {
+          params: { path: { study_id: toValue(study)!, dataset_id: toValue(dataset)! } },
+        }),
+      ),
+    enabled: () => !!toValue(study) && !!toValue(dataset),
+  })
+}
+
+export function useSteps(study: Maybe<string>, dataset: Maybe<string>) {
+  return useQuery({
+    queryKey: computed(() => keys.steps(toValue(study), toValue(dataset))),
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/studies/{study_id}/datasets/{dataset_id}/steps', {
           params: { path: { study_id: toValue(study)!, dataset_id: toValue(dataset)! } },
         }),
       ),

@@ -134,21 +134,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/studies/{study_id}/datasets/{dataset_id}/codebook/{name}": {
+    "/api/studies/{study_id}/datasets/{dataset_id}/codebook/{name}/cuts": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Suggest Cuts
+         * @description Cuts for a numeric variable: bands of equal width, or of equal counts as far as ties allow.
+         */
+        get: operations["hobrix_web_api_codebook_suggest_cuts"];
         put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        /** Change Variable */
-        patch: operations["hobrix_web_api_codebook_change_variable"];
+        patch?: never;
         trace?: never;
     };
     "/api/studies/{study_id}/datasets/{dataset_id}/reread": {
@@ -203,6 +206,95 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/datasets/{dataset_id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Steps */
+        get: operations["hobrix_web_api_codebook_list_steps"];
+        put?: never;
+        /** Make Step */
+        post: operations["hobrix_web_api_codebook_make_step"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/datasets/{dataset_id}/steps/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Step
+         * @description What the variable a step makes or changes would look like; nothing is kept.
+         */
+        post: operations["hobrix_web_api_codebook_preview_step"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/datasets/{dataset_id}/steps/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Redo Step */
+        post: operations["hobrix_web_api_codebook_redo_step"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/datasets/{dataset_id}/steps/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo Step */
+        post: operations["hobrix_web_api_codebook_undo_step"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/datasets/{dataset_id}/steps/{step_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change Step */
+        patch: operations["hobrix_web_api_codebook_change_step"];
         trace?: never;
     };
     "/api/studies/{study_id}/questions": {
@@ -377,6 +469,68 @@ export interface components {
             phi: number;
         };
         /**
+         * Band
+         * @description Make an ordered variable from a numeric one; each band includes its lower end.
+         */
+        Band: {
+            /** Cuts */
+            cuts: number[];
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Labels
+             * @default []
+             */
+            labels: string[];
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "band";
+            /** Variable */
+            variable: string;
+        };
+        /**
+         * Calculate
+         * @description Make a number from several variables of the same row.
+         *
+         *     ``sum`` and ``mean`` are over those answered, at least ``at_least`` of them; ``count`` counts
+         *     the variables whose answer is one of ``values``; ``difference`` is the first minus the second.
+         */
+        Calculate: {
+            /** At Least */
+            at_least?: number | null;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "sum" | "mean" | "count" | "difference";
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "calculate";
+            /**
+             * Values
+             * @default []
+             */
+            values: string[];
+            /** Variables */
+            variables: string[];
+        };
+        /**
          * Category
          * @description One answer: ``value`` as it stands in the file, ``label`` as people read it.
          */
@@ -463,6 +617,21 @@ export interface components {
             risk_ratio: components["schemas"]["RatioResult"];
             /** Value */
             value: string;
+        };
+        /**
+         * CountAsAnswer
+         * @description These values are answers after all.
+         */
+        CountAsAnswer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "count_as_answer";
+            /** Values */
+            values: string[];
+            /** Variables */
+            variables: string[];
         };
         /**
          * Counted
@@ -637,6 +806,51 @@ export interface components {
             version: number;
         };
         /**
+         * DeclareMissing
+         * @description These values are not answers, in one or many variables.
+         */
+        DeclareMissing: {
+            /** Codes */
+            codes: components["schemas"]["MissingCode"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "declare_missing";
+            /** Variables */
+            variables: string[];
+        };
+        /**
+         * Describe
+         * @description Change what the codebook says of a variable. What is None stays as it is.
+         */
+        Describe: {
+            /** Categories */
+            categories?: components["schemas"]["Category"][] | null;
+            /**
+             * Clear Reference
+             * @default false
+             */
+            clear_reference: boolean;
+            /** Event */
+            event?: string[] | null;
+            /** Kind */
+            kind?: ("nominal" | "ordinal" | "numeric" | "text") | null;
+            /** Label */
+            label?: string | null;
+            /** Reference */
+            reference?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "describe";
+            /** Unit */
+            unit?: string | null;
+            /** Variable */
+            variable: string;
+        };
+        /**
          * DifferenceResult
          * @description Share in the compared group minus share in the reference, as proportions (-1 to 1).
          */
@@ -678,32 +892,14 @@ export interface components {
             kind: "each";
         };
         /**
-         * EntryChange
-         * @description What is left out stays as it is; ``event`` and ``reference`` may be emptied.
-         */
-        EntryChange: {
-            /** Categories */
-            categories?: components["schemas"]["Category"][] | null;
-            /** Event */
-            event?: string[] | null;
-            /** Kind */
-            kind?: ("nominal" | "ordinal" | "numeric" | "text") | null;
-            /** Label */
-            label?: string | null;
-            /** Missing */
-            missing?: components["schemas"]["MissingCode"][] | null;
-            /** Reference */
-            reference?: string | null;
-            /** Unit */
-            unit?: string | null;
-            /** Version */
-            version: number;
-        };
-        /**
          * EntryOut
          * @description A variable with the reasons for its reading, what to look at, and its miniature.
+         *
+         *     ``made_from`` names the variables it was made from; empty for those of the file.
          */
         EntryOut: {
+            /** Made From */
+            made_from: string[];
             /** Reason */
             reason: string;
             /** Summary */
@@ -833,6 +1029,16 @@ export interface components {
         Move: {
             /** Before */
             before: string | null;
+        };
+        /**
+         * NewCategory
+         * @description A new category and the old ones it takes in.
+         */
+        NewCategory: {
+            /** Label */
+            label: string;
+            /** Values */
+            values: string[];
         };
         /**
          * NextStep
@@ -1059,6 +1265,28 @@ export interface components {
             notes: string[];
         };
         /**
+         * Regroup
+         * @description Make a variable whose categories are groups of another's; the rest is set aside.
+         */
+        Regroup: {
+            /** Groups */
+            groups: components["schemas"]["NewCategory"][];
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "regroup";
+            /** Variable */
+            variable: string;
+        };
+        /**
          * Remedy
          * @description One click that mends what a check found: another question, or a place to go.
          */
@@ -1119,6 +1347,45 @@ export interface components {
             n: number;
             /** Reason */
             reason: string;
+        };
+        /** StepChange */
+        StepChange: {
+            /** Is Active */
+            is_active: boolean;
+        };
+        /**
+         * StepIn
+         * @description A step, and the versions of the variables it was made on.
+         */
+        StepIn: {
+            /** Seen */
+            seen: {
+                [key: string]: number;
+            };
+            /** Step */
+            step: components["schemas"]["Describe"] | components["schemas"]["DeclareMissing"] | components["schemas"]["CountAsAnswer"] | components["schemas"]["Regroup"] | components["schemas"]["Band"] | components["schemas"]["YesNo"] | components["schemas"]["Calculate"];
+        };
+        /** StepOut */
+        StepOut: {
+            /** Effect */
+            effect: {
+                [key: string]: unknown;
+            };
+            /** Id */
+            id: number;
+            /** Is Active */
+            is_active: boolean;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Made By */
+            made_by: string | null;
+            /** Step */
+            step: components["schemas"]["Describe"] | components["schemas"]["DeclareMissing"] | components["schemas"]["CountAsAnswer"] | components["schemas"]["Regroup"] | components["schemas"]["Band"] | components["schemas"]["YesNo"] | components["schemas"]["Calculate"];
+            /** Words */
+            words: string;
         };
         /** StudyChange */
         StudyChange: {
@@ -1229,6 +1496,28 @@ export interface components {
              * @default
              */
             unit: string;
+        };
+        /**
+         * YesNo
+         * @description Make a yes/no variable: these answers are the event, all others are not.
+         */
+        YesNo: {
+            /** Event */
+            event: string[];
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "yes_no";
+            /** Variable */
+            variable: string;
         };
     };
     responses: never;
@@ -1749,9 +2038,12 @@ export interface operations {
             };
         };
     };
-    hobrix_web_api_codebook_change_variable: {
+    hobrix_web_api_codebook_suggest_cuts: {
         parameters: {
-            query?: never;
+            query: {
+                how: "equal_width" | "equal_count";
+                bands: number;
+            };
             header?: never;
             path: {
                 study_id: string;
@@ -1760,11 +2052,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["EntryChange"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -1772,7 +2060,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EntryOut"];
+                    "application/json": number[];
                 };
             };
             /** @description Not Found */
@@ -1917,6 +2205,301 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_codebook_list_steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_codebook_make_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_codebook_preview_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_codebook_redo_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_codebook_undo_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_codebook_change_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+                step_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

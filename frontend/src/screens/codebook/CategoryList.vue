@@ -3,14 +3,17 @@
 import { mdiDragVertical } from '@mdi/js'
 import { computed, nextTick, ref } from 'vue'
 
-import type { Category, Entry, EntryChange } from '@/api/types'
+import type { Category, Entry, Step } from '@/api/types'
 import { count, percent } from '@/design/numbers'
+import { describe } from './steps'
 
 const props = defineProps<{ entry: Entry; mayChange: boolean }>()
-const emit = defineEmits<{ change: [changes: Omit<EntryChange, 'version'>, words: string] }>()
+const emit = defineEmits<{ step: [step: Step]; combine: [first: string, second: string] }>()
 
 const list = ref<HTMLElement>()
 const dragged = ref<number>()
+const over = ref<number>()
+const willCombine = ref(false)
 const variable = computed(() => props.entry.variable)
 const counts = computed(() =>
   props.entry.summary.kind === 'categories' ? props.entry.summary.counts : [],
@@ -18,48 +21,59 @@ const counts = computed(() =>
 const largest = computed(() => Math.max(1, ...counts.value))
 const answered = computed(() => counts.value.reduce((sum, n) => sum + n, 0))
 
+function change(changes: Parameters<typeof describe>[1]) {
+  emit('step', describe(variable.value.name, changes))
+}
+
 function rename(at: number, label: string) {
   const category = variable.value.categories[at]!
   if (!label.trim() || label === category.label) return
   const categories = variable.value.categories.map((each, i) =>
     i === at ? { ...each, label: label.trim() } : each,
   )
-  emit('change', { categories }, `“${category.value}” is called “${label.trim()}” now.`)
+  change({ categories })
 }
 
 async function move(from: number, to: number) {
   if (to < 0 || to >= variable.value.categories.length || from === to) return
   const categories: Category[] = [...variable.value.categories]
   categories.splice(to, 0, ...categories.splice(from, 1))
-  emit('change', { categories }, 'order changed.')
+  change({ categories })
   await nextTick()
   list.value?.querySelectorAll<HTMLElement>('.handle')[to]?.focus()
 }
 
 function reverse() {
-  emit('change', { categories: [...variable.value.categories].reverse() }, 'order reversed.')
+  change({ categories: [...variable.value.categories].reverse() })
 }
 
-function turnEvent(category: Category) {
-  const { value, label } = category
-  const has = variable.value.event.includes(value)
-  const event = has
-    ? variable.value.event.filter((each) => each !== value)
-    : [...variable.value.event, value]
-  emit('change', { event }, `“${label}” ${has ? 'is no event any more' : 'is the event'}.`)
+function turnEvent({ value }: Category) {
+  const { event } = variable.value
+  change({
+    event: event.includes(value) ? event.filter((each) => each !== value) : [...event, value],
+  })
 }
 
-function setReference(category: Category) {
-  const isNow = variable.value.reference === category.value
-  const words = isNow
-    ? 'the first category is the reference.'
-    : `“${category.label}” is the reference.`
-  emit('change', { reference: isNow ? null : category.value }, words)
+function setReference({ value }: Category) {
+  if (variable.value.reference === value) change({ clear_reference: true })
+  else change({ reference: value })
+}
+
+/** The middle of a category combines, its edges put the dragged one before or after. */
+function hover(event: DragEvent, at: number) {
+  const box = (event.currentTarget as HTMLElement).getBoundingClientRect()
+  const share = (event.clientY - box.top) / box.height
+  over.value = at
+  willCombine.value = dragged.value !== at && share > 0.3 && share < 0.7
 }
 
 function drop(to: number) {
-  if (dragged.value !== undefined) move(dragged.value, to)
-  dragged.value = undefined
+  const from = dragged.value
+  if (from !== undefined && willCombine.value) {
+    const [first, second] = [variable.value.categories[from]!, variable.value.categories[to]!]
+    emit('combine', first.value, second.value)
+  } else if (from !== undefined) move(from, to)
+  dragged.value = over.value = undefined
 }
 </script>
 
@@ -70,8 +84,11 @@ function drop(to: number) {
         v-for="(category, i) in variable.categories"
         :key="category.value"
         class="category"
-        :class="{ over: dragged !== undefined && dragged !== i }"
-        @dragover.prevent
+        :class="{
+          target: over === i && dragged !== i && !willCombine,
+          combine: over === i && willCombine,
+        }"
+        @dragover.prevent="hover($event, i)"
         @drop.prevent="drop(i)"
       >
         <button
@@ -81,7 +98,7 @@ function drop(to: number) {
           :aria-label="`Move ${category.label}: Alt and arrow up or down, or drag`"
           title="Drag, or Alt + ↑ ↓"
           @dragstart="dragged = i"
-          @dragend="dragged = undefined"
+          @dragend="dragged = over = undefined"
           @keydown.alt.up.prevent="move(i, i - 1)"
           @keydown.alt.down.prevent="move(i, i + 1)"
         >
@@ -127,7 +144,7 @@ function drop(to: number) {
     <p class="quiet foot">
       <template v-if="!variable.categories.length">No row has an answer. </template>
       <template v-else-if="mayChange"
-        >Drag to reorder, or Alt + ↑ ↓.
+        >Drag between others to reorder (or Alt + ↑ ↓), onto another to combine.
         <button class="act" @click="reverse">Reverse order</button></template
       >
     </p>
@@ -148,8 +165,13 @@ function drop(to: number) {
   border-bottom: 1px solid var(--hairline);
   min-height: 34px;
 }
-.category.over:hover {
+.category.target {
+  box-shadow: 0 2px 0 var(--pine);
+}
+.category.combine {
   background: var(--pine-soft);
+  outline: 1px solid var(--pine);
+  border-radius: 4px;
 }
 .handle {
   cursor: grab;

@@ -125,7 +125,10 @@ useShortcuts('Codebook', [
               <KindMark :variable="entry.variable" class="kind" />
               <span class="names"
                 ><span class="title">{{ titleOf(entry.variable) }}</span
-                ><small class="quiet">{{ entry.variable.name }}</small></span
+                ><small class="quiet"
+                  >{{ entry.variable.name
+                  }}<template v-if="entry.made_from.length"> · {{ entry.reason }}</template></small
+                ></span
               >
               <span class="mini"><Miniature :entry="entry" named /></span>
               <span
@@ -148,7 +151,9 @@ useShortcuts('Codebook', [
         :study="study"
         :dataset="dataset"
         :entry="current"
+        :codebook="all"
         :may-change="mayChange"
+        @made="choose"
       />
     </template>
   </main>

@@ -2,33 +2,31 @@
 /** What stands in the file but is not an answer, with its reason. */
 import { computed, ref } from 'vue'
 
-import type { Entry, EntryChange } from '@/api/types'
+import type { Entry, Step } from '@/api/types'
 import { count } from '@/design/numbers'
 
 const props = defineProps<{ entry: Entry; mayChange: boolean }>()
-const emit = defineEmits<{ change: [changes: Omit<EntryChange, 'version'>, words: string] }>()
+const emit = defineEmits<{ step: [step: Step] }>()
 
 const added = ref('')
 const codes = computed(() => props.entry.variable.missing)
 const found = computed(() => props.entry.summary.missing)
 const suggestions = computed(() => props.entry.variable.categories.map((each) => each.value))
 
+function declare(value: string, label: string) {
+  const variables = [props.entry.variable.name]
+  emit('step', { step: 'declare_missing', variables, codes: [{ value, label }] })
+}
+
 function add() {
   const value = added.value.trim()
   added.value = ''
-  if (!value || codes.value.some((code) => code.value === value)) return
-  const missing = [...codes.value, { value, label: '' }]
-  emit('change', { missing }, `“${value}” is not counted as an answer now.`)
-}
-
-function relabel(value: string, label: string) {
-  const missing = codes.value.map((code) => (code.value === value ? { value, label } : code))
-  emit('change', { missing }, `reason of “${value}” changed.`)
+  if (value && !codes.value.some((code) => code.value === value)) declare(value, '')
 }
 
 function takeBack(value: string) {
-  const missing = codes.value.filter((code) => code.value !== value)
-  emit('change', { missing }, `“${value}” is an answer again.`)
+  const variables = [props.entry.variable.name]
+  emit('step', { step: 'count_as_answer', variables, values: [value] })
 }
 </script>
 
@@ -50,7 +48,7 @@ function takeBack(value: string) {
               :disabled="!mayChange"
               :aria-label="`Reason for ${code.value}`"
               maxlength="200"
-              @change="relabel(code.value, ($event.target as HTMLInputElement).value.trim())"
+              @change="declare(code.value, ($event.target as HTMLInputElement).value.trim())"
           /></span>
           <span class="n">{{ count(code.n) }}</span>
           <button

@@ -1,77 +1,101 @@
 <script setup lang="ts">
-/** One variable: its label and kind, its categories in order, what is not an answer. */
+/** One variable: its label and kind, its categories in order, what is made from it. */
 import { computed, ref, watch } from 'vue'
 
-import { client, Problem, unwrap } from '@/api/client'
-import { keys, useRefresh } from '@/api/queries'
-import type { DataSet, Entry, EntryChange, Kind, Study } from '@/api/types'
+import type { DataSet, Entry, Kind, Step, Study } from '@/api/types'
+import { useMakeStep } from '@/api/useSteps'
 import { short } from '@/design/numbers'
 import ErrorNote from '@/parts/ErrorNote.vue'
-import { kinds, titleOf } from '@/parts/kinds'
+import { isCategorical, kinds, titleOf } from '@/parts/kinds'
 import Miniature from '@/parts/Miniature.vue'
-import { useNotices } from '@/notices'
+import BandEditor from './BandEditor.vue'
+import CalculateEditor from './CalculateEditor.vue'
 import CategoryList from './CategoryList.vue'
 import MissingCodes from './MissingCodes.vue'
+import RegroupEditor from './RegroupEditor.vue'
+import StepList from './StepList.vue'
+import YesNoEditor from './YesNoEditor.vue'
 import { reasonsToLook } from './look'
+import { describe, freeName } from './steps'
 
-const props = defineProps<{ study: Study; dataset: DataSet; entry: Entry; mayChange: boolean }>()
-const refresh = useRefresh()
-const notices = useNotices()
+type Editor = 'regroup' | 'yes_no' | 'band' | 'calculate'
 
+const props = defineProps<{
+  study: Study
+  dataset: DataSet
+  entry: Entry
+  codebook: Entry[]
+  mayChange: boolean
+}>()
+const emit = defineEmits<{ made: [name: string] }>()
+
+const steps = useMakeStep(
+  () => props.study.id,
+  () => props.dataset.id,
+)
 const error = ref<Error>()
+const open = ref<Editor>()
 const label = ref(props.entry.variable.label)
 watch(
   () => props.entry.variable.label,
   (now) => (label.value = now),
 )
 const variable = computed(() => props.entry.variable)
-const isCategorical = computed(() => ['nominal', 'ordinal'].includes(variable.value.kind))
+const hasCategories = computed(() => isCategorical(variable.value))
 const reasons = computed(() => reasonsToLook(props.entry, props.dataset.rows))
+const editors = computed<[Editor, string][]>(() => [
+  ...(hasCategories.value
+    ? ([
+        ['regroup', 'Regroup…'],
+        ['yes_no', 'Yes or no…'],
+      ] as [Editor, string][])
+    : []),
+  ...(variable.value.kind === 'numeric' ? ([['band', 'Band…']] as [Editor, string][]) : []),
+  ...(variable.value.kind === 'text' ? [] : ([['calculate', 'Calculate…']] as [Editor, string][])),
+])
 
-type Changes = Omit<EntryChange, 'version'>
-
-async function send(changes: Changes, version: number): Promise<Entry> {
-  return unwrap(
-    client.PATCH('/api/studies/{study_id}/datasets/{dataset_id}/codebook/{name}', {
-      params: {
-        path: {
-          study_id: props.study.id,
-          dataset_id: props.dataset.id,
-          name: variable.value.name,
-        },
-      },
-      body: { version, ...changes },
-    }),
-  )
-}
-
-/** Make a change and say so, with the way back. */
-async function change(changes: Changes, words: string) {
+async function make(step: Step) {
   error.value = undefined
-  const before = props.entry.variable
-  const { label, kind, categories, missing, event, reference } = before
-  const again = () => refresh(...keys.study(props.study.id))
   try {
-    const made = await send(changes, props.entry.version)
-    await again()
-    notices.say(`${titleOf(made.variable)}: ${words}`, async () => {
-      await send({ label, kind, categories, missing, event, reference }, made.version)
-      await again()
-    })
+    await steps.make(step, [props.entry])
+    if ('name' in step) {
+      open.value = undefined
+      emit('made', step.name)
+    }
   } catch (reason) {
     error.value = reason as Error
-    label_back()
-    if (reason instanceof Problem && reason.status === 409) await again()
+    restoreLabel()
   }
 }
 
-function label_back() {
+function restoreLabel() {
   label.value = props.entry.variable.label
 }
 
 function rename() {
-  if (label.value.trim() !== variable.value.label)
-    change({ label: label.value.trim() }, 'label changed.')
+  const now = label.value.trim()
+  if (now !== variable.value.label) make(describe(variable.value.name, { label: now }))
+}
+
+function setKind(kind: Kind) {
+  if (kind !== variable.value.kind) make(describe(variable.value.name, { kind }))
+}
+
+/** Two categories dropped on one another become one; the original stays. */
+function combine(first: string, second: string) {
+  const labels = Object.fromEntries(
+    variable.value.categories.map((category) => [category.value, category.label]),
+  )
+  const groups = variable.value.categories
+    .filter(({ value }) => value !== first)
+    .map(({ value, label }) =>
+      value === second
+        ? { label: `${label} or ${labels[first]}`, values: [second, first] }
+        : { label, values: [value] },
+    )
+  const name = freeName(`${variable.value.name}_combined`, props.codebook)
+  const title = `${titleOf(variable.value)}, combined`
+  make({ step: 'regroup', variable: variable.value.name, name, label: title, groups })
 }
 </script>
 
@@ -87,10 +111,12 @@ function rename() {
       maxlength="500"
       @change="rename"
       @keydown.enter.prevent="($event.target as HTMLElement).blur()"
-      @keydown.escape="label_back"
+      @keydown.escape="restoreLabel"
     />
     <p class="quiet from">
-      {{ variable.name }} · from {{ dataset.file_name }} · {{ entry.reason }}
+      {{ variable.name
+      }}<template v-if="!entry.made_from.length"> · from {{ dataset.file_name }}</template> ·
+      {{ entry.reason }}
     </p>
     <div class="kinds" role="radiogroup" aria-label="Kind">
       <button
@@ -100,14 +126,20 @@ function rename() {
         role="radio"
         :aria-checked="variable.kind === kind"
         :disabled="!mayChange"
-        @click="variable.kind === kind || change({ kind: kind as Kind }, `read as ${words} now.`)"
+        @click="setKind(kind as Kind)"
       >
         {{ mark }} {{ words }}
       </button>
     </div>
     <ErrorNote :error="error" />
     <p v-for="reason in reasons" :key="reason" class="look">{{ reason }}</p>
-    <CategoryList v-if="isCategorical" :entry="entry" :may-change="mayChange" @change="change" />
+    <CategoryList
+      v-if="hasCategories"
+      :entry="entry"
+      :may-change="mayChange"
+      @step="make"
+      @combine="combine"
+    />
     <template v-else>
       <div class="picture"><Miniature :entry="entry" /></div>
       <p v-if="entry.summary.kind === 'numbers' && entry.summary.low != null" class="quiet">
@@ -115,7 +147,57 @@ function rename() {
         {{ short(entry.summary.mean!) }}
       </p>
     </template>
-    <MissingCodes :entry="entry" :may-change="mayChange" @change="change" />
+    <section v-if="mayChange && editors.length" class="making" aria-label="Make from this">
+      <h3 class="overline">Make from this</h3>
+      <p class="choices">
+        <button
+          v-for="[name, words] in editors"
+          :key="name"
+          class="act"
+          :aria-expanded="open === name"
+          @click="open = open === name ? undefined : name"
+        >
+          {{ words }}
+        </button>
+      </p>
+      <RegroupEditor
+        v-if="open === 'regroup'"
+        :entry="entry"
+        :codebook="codebook"
+        @step="make"
+        @close="open = undefined"
+      />
+      <YesNoEditor
+        v-else-if="open === 'yes_no'"
+        :entry="entry"
+        :codebook="codebook"
+        @step="make"
+        @close="open = undefined"
+      />
+      <BandEditor
+        v-else-if="open === 'band'"
+        :study="study"
+        :dataset="dataset"
+        :entry="entry"
+        :codebook="codebook"
+        @step="make"
+        @close="open = undefined"
+      />
+      <CalculateEditor
+        v-else-if="open === 'calculate'"
+        :entry="entry"
+        :codebook="codebook"
+        @step="make"
+        @close="open = undefined"
+      />
+    </section>
+    <MissingCodes
+      v-if="!entry.made_from.length"
+      :entry="entry"
+      :may-change="mayChange"
+      @step="make"
+    />
+    <StepList :study="study" :dataset="dataset" :may-change="mayChange" />
   </aside>
 </template>
 
@@ -141,6 +223,7 @@ function rename() {
   padding: 0;
   field-sizing: content;
   overflow-wrap: anywhere;
+  flex: none;
 }
 .label:focus {
   outline: none;
@@ -174,5 +257,9 @@ function rename() {
 }
 .picture :deep(.miniature) {
   height: 90px;
+}
+.choices {
+  display: flex;
+  gap: 18px;
 }
 </style>

@@ -5,11 +5,13 @@ import { useRouter } from 'vue-router'
 
 import { client, unwrap } from '@/api/client'
 import { keys, useCodebook, useRefresh } from '@/api/queries'
+import { useMakeStep } from '@/api/useSteps'
 import type { DataSet, Entry, Kind, Study } from '@/api/types'
 import { plural } from '@/design/numbers'
 import ErrorNote from '@/parts/ErrorNote.vue'
 import { kinds } from '@/parts/kinds'
 import Miniature from '@/parts/Miniature.vue'
+import { describe } from '../codebook/steps'
 import RowsTable from './RowsTable.vue'
 
 const props = defineProps<{ study: Study; dataset: DataSet }>()
@@ -18,6 +20,10 @@ defineEmits<{ discard: [] }>()
 const router = useRouter()
 const refresh = useRefresh()
 const codebook = useCodebook(
+  () => props.study.id,
+  () => props.dataset.id,
+)
+const steps = useMakeStep(
   () => props.study.id,
   () => props.dataset.id,
 )
@@ -66,14 +72,7 @@ function reread(options: Partial<Pick<DataSet, 'delimiter' | 'encoding' | 'decim
 }
 
 function setKind(entry: Entry, kind: Kind) {
-  return attempt(() =>
-    unwrap(
-      client.PATCH('/api/studies/{study_id}/datasets/{dataset_id}/codebook/{name}', {
-        params: { path: { ...path.value, name: entry.variable.name } },
-        body: { version: entry.version, kind },
-      }),
-    ),
-  )
+  return attempt(() => steps.make(describe(entry.variable.name, { kind }), [entry]))
 }
 
 async function confirm() {

@@ -10,8 +10,11 @@ from hobrix.core.data.column import (
     decode,
 )
 from hobrix.core.data.counting import Counting, CountsColumn, EachRow, row_counts
+from hobrix.core.data.cuts import suggested_cuts
 from hobrix.core.data.frame import Frame, RowNoun
 from hobrix.core.data.inference import Proposal, propose
+from hobrix.core.data.prepare import Failure, Prepared, apply, made_source, replay, replay_what_fits
+from hobrix.core.data.steps import Making, Step, parents_of
 from hobrix.core.data.subset import AllOf, AnyOf, IsBetween, IsMissing, IsOneOf, Subset
 from hobrix.core.data.variable import Category, Frozen, Kind, MissingCode, Variable
 
@@ -25,21 +28,31 @@ __all__ = [
     "Counting",
     "CountsColumn",
     "EachRow",
+    "Failure",
     "Frame",
     "Frozen",
     "IsBetween",
     "IsMissing",
     "IsOneOf",
     "Kind",
+    "Making",
     "Measured",
     "MissingCode",
     "NumericColumn",
+    "Prepared",
     "Proposal",
     "RowNoun",
     "Source",
+    "Step",
     "Subset",
     "Variable",
+    "apply",
     "decode",
+    "made_source",
+    "parents_of",
     "propose",
+    "replay",
+    "replay_what_fits",
     "row_counts",
+    "suggested_cuts",
 ]

@@ -1,81 +1,159 @@
-"""The codebook of a data set: read it, change one entry at a time."""
+"""The codebook of a data set, and the steps that prepare it."""
 
-from typing import Any
+from datetime import datetime
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from django.http import HttpRequest
-from ninja import Path, Router, Schema
+from ninja import Path, Router, Schema, Status
+from pydantic import Field
 
-from hobrix.core.data import Category, Kind, MissingCode, Variable
+from hobrix.core.data import Step, Variable, parents_of, suggested_cuts
 from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.studies.access import MAY_CHANGE, dataset_for
-from hobrix.web.studies.codebook import change_entry
-from hobrix.web.studies.frames import frame_of, source_of
-from hobrix.web.studies.models import CodebookEntry, DataSet
+from hobrix.web.studies.frames import Workspace, workspace_of
+from hobrix.web.studies.models import CodebookEntry, DataSet, PreparationStep
+from hobrix.web.studies.preparing import SeenOld, add_step, preview, redo, turn, undo, version_of
 from hobrix.web.studies.summaries import Summary, summary_of
 
-router = Router()
+router = Router(by_alias=True)
 
 
 class EntryOut(Schema):
-    """A variable with the reasons for its reading, what to look at, and its miniature."""
+    """A variable with the reasons for its reading, what to look at, and its miniature.
+
+    ``made_from`` names the variables it was made from; empty for those of the file.
+    """
 
     variable: Variable
     version: int
     reason: str
     to_look_at: list[str]
+    made_from: list[str]
     summary: Summary
 
 
-class EntryChange(Schema):
-    """What is left out stays as it is; ``event`` and ``reference`` may be emptied."""
+class StepIn(Schema):
+    """A step, and the versions of the variables it was made on."""
 
-    version: int
-    label: str | None = None
-    kind: Kind | None = None
-    categories: list[Category] | None = None
-    missing: list[MissingCode] | None = None
-    event: list[str] | None = None
-    reference: str | None = None
-    unit: str | None = None
+    step: Step
+    seen: dict[str, int]
+
+
+class StepOut(Schema):
+    id: int
+    step: Step
+    words: str
+    is_active: bool
+    effect: dict[str, Any]
+    made_at: datetime
+    made_by: str | None
+
+    @staticmethod
+    def resolve_made_by(step: PreparationStep) -> str | None:
+        return step.made_by.get_username() if step.made_by else None
+
+
+class StepChange(Schema):
+    is_active: bool
+
+
+REFUSED = {404: Problem, 409: Problem, 422: Problem}
 
 
 @router.get("/codebook", response={200: list[EntryOut], 404: Problem})
 def read_codebook(
     request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID]
 ) -> list[EntryOut]:
+    return _entries(dataset_for(request.user, study_id, dataset_id))
+
+
+@router.get("/steps", response={200: list[StepOut], 404: Problem})
+def list_steps(request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID]) -> Any:
     dataset = dataset_for(request.user, study_id, dataset_id)
-    return [_entry(dataset, entry) for entry in dataset.entries.all()]
+    return dataset.steps.select_related("made_by")
 
 
-@router.patch(
-    "/codebook/{name}", response={200: EntryOut, 404: Problem, 409: Problem, 422: Problem}
-)
-def change_variable(
+@router.post("/steps", response={201: StepOut, **REFUSED})
+def make_step(
+    request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID], body: StepIn
+) -> Status[PreparationStep]:
+    dataset = dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE)
+    try:
+        return Status(201, add_step(dataset, request.user, body.step, body.seen))
+    except SeenOld:
+        names = set(body.seen)
+        dataset.refresh_from_db()
+        current = [entry for entry in _entries(dataset) if entry.variable.name in names]
+        raise Stale({"entries": [entry.model_dump(mode="json") for entry in current]}) from None
+
+
+@router.post("/steps/preview", response={200: EntryOut, **REFUSED})
+def preview_step(
+    request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID], body: StepIn
+) -> EntryOut:
+    """What the variable a step makes or changes would look like; nothing is kept."""
+    dataset = dataset_for(request.user, study_id, dataset_id)
+    state = preview(dataset, body.step)
+    return _entry(Workspace(dataset, state), body.step.touches()[0])
+
+
+@router.get("/codebook/{name}/cuts", response={200: list[float], **REFUSED})
+def suggest_cuts(
     request: HttpRequest,
     study_id: Path[UUID],
     dataset_id: Path[UUID],
     name: Path[str],
-    body: EntryChange,
-) -> EntryOut:
+    how: Literal["equal_width", "equal_count"],
+    bands: Annotated[int, Field(ge=2, le=50)],
+) -> list[float]:
+    """Cuts for a numeric variable: bands of equal width, or of equal counts as far as ties allow."""
+    workspace = workspace_of(dataset_for(request.user, study_id, dataset_id))
+    return list(suggested_cuts(workspace.frame(), name, how, bands))
+
+
+@router.post("/steps/undo", response={200: StepOut, **REFUSED})
+def undo_step(
+    request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID]
+) -> PreparationStep:
+    return undo(dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE))
+
+
+@router.post("/steps/redo", response={200: StepOut, **REFUSED})
+def redo_step(
+    request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID]
+) -> PreparationStep:
+    return redo(dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE))
+
+
+@router.patch("/steps/{step_id}", response={200: StepOut, **REFUSED})
+def change_step(
+    request: HttpRequest,
+    study_id: Path[UUID],
+    dataset_id: Path[UUID],
+    step_id: Path[int],
+    body: StepChange,
+) -> PreparationStep:
     dataset = dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE)
-    changes = body.model_dump(exclude={"version"}, exclude_unset=True, mode="json")
-    outcome = change_entry(dataset, name, body.version, changes)
-    dataset.refresh_from_db()
-    entry = _entry(dataset, outcome.entry)
-    if not outcome.was_made:
-        raise Stale(entry.model_dump(mode="json"))
-    return entry
+    return turn(dataset, step_id, active=body.is_active)
 
 
-def _entry(dataset: DataSet, entry: CodebookEntry) -> EntryOut:
-    frame = frame_of(dataset)
-    variable = frame.variables[entry.name]
+def _entries(dataset: DataSet) -> list[EntryOut]:
+    workspace = workspace_of(dataset)
+    first_read = {entry.name: entry for entry in dataset.entries.all()}
+    return [_entry(workspace, name, first_read.get(name)) for name in workspace.state.variables]
+
+
+def _entry(workspace: Workspace, name: str, first_read: CodebookEntry | None = None) -> EntryOut:
+    variable = workspace.state.variables[name]
+    making = workspace.state.made.get(name)
+    parents = [] if making is None else list(parents_of(making))
     fields: dict[str, Any] = {
         "variable": variable,
-        "version": entry.version,
-        "reason": entry.reason,
-        "to_look_at": entry.to_look_at,
-        "summary": summary_of(frame, variable, source_of(dataset, entry.name)),
+        "version": version_of(variable),
+        "reason": first_read.reason if first_read else f"made from {', '.join(parents)}",
+        "to_look_at": first_read.to_look_at if first_read else [],
+        "made_from": parents,
+        "summary": summary_of(workspace.frame(), variable, workspace.source(name)),
     }
     return EntryOut(**fields)

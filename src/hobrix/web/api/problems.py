@@ -11,6 +11,7 @@ from ninja.errors import ValidationError as RequestError
 
 from hobrix.core.errors import CodebookError, FormatError, HobrixError, QuestionError
 from hobrix.web.studies.access import Forbidden
+from hobrix.web.studies.preparing import SeenOld
 
 MEDIA_TYPE = "application/problem+json"
 
@@ -75,17 +76,7 @@ def install(api: NinjaAPI) -> None:
         lambda e: _hobrix(e, "codebook", "The codebook would contradict itself", field=e.field),
     )
     on(HobrixError, lambda e: _hobrix(e, "refused", "This does not work"))
-    on(
-        Stale,
-        lambda e: problem(
-            409,
-            "stale",
-            "Somebody changed this meanwhile",
-            "This was changed since you opened it. What you see now is how it stands; "
-            "your change was not made.",
-            current=e.current,
-        ),
-    )
+    on(Stale, lambda e: _stale(e.current))
     on(Http404, lambda _: problem(404, "not-found", "Not found", "There is no such thing here."))
     on(
         Forbidden,
@@ -97,9 +88,18 @@ def install(api: NinjaAPI) -> None:
         AuthenticationError,
         lambda _: problem(401, "signed-out", "Signed out", "Sign in to go on."),
     )
+    on(SeenOld, lambda _: _stale({}))
     on(RequestError, _invalid_request)
     on(Exception, _unforeseen)
     on(HttpError, lambda e: problem(e.status_code, "refused", "This does not work", str(e)))
+
+
+def _stale(current: dict[str, Any]) -> HttpResponse:
+    detail = (
+        "This was changed since you opened it. What you see now is how it stands; "
+        "your change was not made."
+    )
+    return problem(409, "stale", "Somebody changed this meanwhile", detail, current=current)
 
 
 def _unforeseen(error: Exception) -> HttpResponse:

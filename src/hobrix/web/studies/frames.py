@@ -6,11 +6,13 @@ has another key, and what is no longer asked for falls out.
 
 import hashlib
 import threading
-from collections.abc import Hashable
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass
 from typing import Any
 
 from cachetools import LRUCache, cached
 from django.conf import settings
+from pydantic import TypeAdapter
 
 from hobrix.core.data import (
     CategoricalColumn,
@@ -18,13 +20,20 @@ from hobrix.core.data import (
     Column,
     Frame,
     NumericColumn,
+    Prepared,
     RowNoun,
     Source,
+    Step,
     Variable,
     decode,
+    made_source,
+    parents_of,
+    replay,
 )
 from hobrix.web.studies.blobs import unpack
 from hobrix.web.studies.models import Blob, DataSet
+
+steps_adapter: TypeAdapter[Any] = TypeAdapter(Step)
 
 
 def _bytes_of(item: Any) -> int:
@@ -42,38 +51,98 @@ _columns: LRUCache[Hashable, Any] = LRUCache(settings.COLUMN_CACHE_SIZE, getsize
 _codebooks: LRUCache[Hashable, Any] = LRUCache(64)
 
 
-@cached(_codebooks, key=lambda dataset: (dataset.id, dataset.version), lock=threading.RLock())
-def _codebook(dataset: DataSet) -> dict[str, tuple[Variable, int, str]]:
-    """Variables by name, each with the key and content hash of its blob."""
-    entries = dataset.entries.values_list("id", "variable", "blob__sha256")
-    variables = [(Variable.model_validate(variable), pk, sha) for pk, variable, sha in entries]
-    return {variable.name: (variable, pk, sha) for variable, pk, sha in variables}
+@dataclass(frozen=True)
+class StoredColumns:
+    """Where the columns of a data set's file are kept: key and content hash of each blob."""
+
+    blobs: dict[str, tuple[int, str]]
+    variables: dict[str, Variable]
 
 
-def source_of(dataset: DataSet, name: str) -> Source:
-    """The source column of a variable."""
-    _, pk, sha = _codebook(dataset)[name]
-    return _remembered(
-        sha, lambda: unpack(bytes(Blob.objects.values_list("data", flat=True).get(pk=pk)))
+@cached(
+    _codebooks,
+    key=lambda dataset: ("file", dataset.id, dataset.version),
+    lock=threading.RLock(),
+)
+def stored_columns(dataset: DataSet) -> StoredColumns:
+    """The variables of the file as first understood, and where their values are."""
+    entries = list(dataset.entries.values_list("id", "variable", "blob__sha256"))
+    variables = [Variable.model_validate(variable) for _, variable, _ in entries]
+    return StoredColumns(
+        blobs={v.name: (pk, sha) for v, (pk, _, sha) in zip(variables, entries, strict=True)},
+        variables={variable.name: variable for variable in variables},
     )
+
+
+@cached(
+    _codebooks,
+    key=lambda dataset: ("codebook", dataset.id, dataset.version),
+    lock=threading.RLock(),
+)
+def prepared(dataset: DataSet) -> Prepared:
+    """The codebook as it stands: the variables of the file with all active steps applied."""
+    steps = dataset.steps.filter(is_active=True).values_list("step", flat=True)
+    variables = stored_columns(dataset).variables.values()
+    return replay(variables, [steps_adapter.validate_python(step) for step in steps])
+
+
+class Workspace:
+    """The columns of a data set under one state of its codebook."""
+
+    def __init__(self, dataset: DataSet, state: Prepared) -> None:
+        self.dataset = dataset
+        self.state = state
+
+    def frame(self) -> Frame:
+        """A frame that reads only the columns it is asked for."""
+        noun = RowNoun(self.dataset.noun_one, self.dataset.noun_many)
+        return Frame(
+            rows=self.dataset.rows,
+            variables=self.state.variables,
+            load=lambda variable: self.column(variable.name),
+            noun=noun,
+        )
+
+    def column(self, name: str) -> Column:
+        variable = self.state.variables[name]
+        key = (self._source_key(name), _reading_key(variable))
+        made: Column = _remembered(key, lambda: decode(self.source(name), variable))
+        return made
+
+    def source(self, name: str) -> Source:
+        """The values of a variable as they stand in the file, or as they were made."""
+        making = self.state.made.get(name)
+        if making is None:
+            pk, sha = stored_columns(self.dataset).blobs[name]
+            stored: Source = _remembered(sha, lambda: _read(pk))
+            return stored
+        parents = [self.column(parent) for parent in parents_of(making)]
+        made: Source = _remembered(self._source_key(name), lambda: made_source(making, parents))
+        return made
+
+    def _source_key(self, name: str) -> Hashable:
+        making = self.state.made.get(name)
+        if making is None:
+            return stored_columns(self.dataset).blobs[name][1]
+        parents = tuple(
+            (self._source_key(parent), _reading_key(self.state.variables[parent]))
+            for parent in parents_of(making)
+        )
+        return ("made", making.model_dump_json(), parents)
+
+
+def workspace_of(dataset: DataSet) -> Workspace:
+    """The data set with its codebook as it stands."""
+    return Workspace(dataset, prepared(dataset))
 
 
 def frame_of(dataset: DataSet) -> Frame:
-    """A frame over a stored data set; reads only the columns it is asked for."""
-    codebook = _codebook(dataset)
+    """A frame over a stored data set with its codebook as it stands."""
+    return workspace_of(dataset).frame()
 
-    def load(variable: Variable) -> Column:
-        return _remembered(
-            (codebook[variable.name][2], _reading_key(variable)),
-            lambda: decode(source_of(dataset, variable.name), variable),
-        )
 
-    return Frame(
-        rows=dataset.rows,
-        variables={name: variable for name, (variable, _, _) in codebook.items()},
-        load=load,
-        noun=RowNoun(dataset.noun_one, dataset.noun_many),
-    )
+def _read(pk: int) -> Source:
+    return unpack(bytes(Blob.objects.values_list("data", flat=True).get(pk=pk)))
 
 
 def _reading_key(variable: Variable) -> str:
@@ -82,7 +151,7 @@ def _reading_key(variable: Variable) -> str:
     return hashlib.sha256(parts.encode()).hexdigest()
 
 
-def _remembered(key: Hashable, make: Any) -> Any:
+def _remembered(key: Hashable, make: Callable[[], Any]) -> Any:
     with _lock:
         if key in _columns:
             return _columns[key]

@@ -61,6 +61,7 @@ def reread(dataset: DataSet, options: DelimitedOptions) -> None:
     dataset.version += 1
     with transaction.atomic():
         dataset.entries.all().delete()
+        dataset.steps.all().delete()
         dataset.save()
         _store(dataset, columns)
 

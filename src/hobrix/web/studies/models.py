@@ -84,7 +84,8 @@ class DataSet(Removable):
 
 
 class CodebookEntry(models.Model):
-    """A variable as the codebook describes it; its values are in ``Blob``."""
+    """A variable as it was first understood; ``PreparationStep`` says what was made of it since.
+    Its values are in ``Blob``."""
 
     dataset = models.ForeignKey(DataSet, on_delete=models.CASCADE, related_name="entries")
     position = models.PositiveIntegerField()
@@ -93,7 +94,6 @@ class CodebookEntry(models.Model):
     variable = models.JSONField()
     reason = models.TextField(default="", blank=True)
     to_look_at = models.JSONField(default=list)
-    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         ordering = ["position"]
@@ -117,6 +117,29 @@ class Blob(models.Model):
 
     def __str__(self) -> str:
         return f"values of {self.entry.name}"
+
+
+class PreparationStep(models.Model):
+    """One change people made to a data set's codebook, in order. Undone steps stay, inactive,
+    until another step takes their place."""
+
+    dataset = models.ForeignKey(DataSet, on_delete=models.CASCADE, related_name="steps")
+    # A core Step as JSON.
+    step = models.JSONField()
+    words = models.TextField()
+    is_active = models.BooleanField(default=True)
+    # What it did: answers and categories of the first variable it touches, before and after.
+    effect = models.JSONField(default=dict)
+    made_at = models.DateTimeField(auto_now_add=True)
+    made_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="+"
+    )
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return self.words
 
 
 class SavedQuestion(Removable):

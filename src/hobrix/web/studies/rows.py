@@ -6,7 +6,7 @@ import numpy as np
 
 from hobrix.core.data import Coded, Source, Variable
 from hobrix.core.data.column import as_text
-from hobrix.web.studies.frames import frame_of, source_of
+from hobrix.web.studies.frames import workspace_of
 from hobrix.web.studies.models import DataSet
 
 
@@ -21,10 +21,11 @@ class Page:
 
 def rows_page(dataset: DataSet, offset: int, limit: int, *, codes: bool) -> Page:
     """Rows offset .. offset + limit, as labels or (``codes``) as they stand in the file."""
-    variables = list(frame_of(dataset).variables.values())
+    workspace = workspace_of(dataset)
+    variables = list(workspace.state.variables.values())
     columns = []
     for variable in variables:
-        texts = _texts(source_of(dataset, variable.name), offset, limit)
+        texts = _texts(workspace.source(variable.name), offset, limit)
         columns.append(_cells(texts, variable, codes=codes))
     rows = [[cell for cell, _ in row] for row in zip(*columns, strict=True)]
     missing = [[k for k, (_, gone) in enumerate(row) if gone] for row in zip(*columns, strict=True)]

@@ -1,0 +1,160 @@
+"""Steps that prepare a data set: made on what the person saw, undone, redone."""
+
+import zlib
+from typing import Any
+
+import numpy as np
+from django.db import transaction
+from django.db.models import F
+from django.http import Http404
+
+from hobrix.core.data import CategoricalColumn, Category, Coded, Prepared, Variable, apply, replay
+from hobrix.core.data.column import as_coded, as_number
+from hobrix.core.data.steps import Describe
+from hobrix.core.errors import CodebookError
+from hobrix.web.studies.frames import Workspace, prepared, steps_adapter, stored_columns
+from hobrix.web.studies.models import DataSet, PreparationStep
+
+# More categories than this cannot be looked at.
+MANY = 1000
+
+
+class SeenOld(Exception):
+    """The variables a change was made on have changed meanwhile."""
+
+
+def version_of(variable: Variable) -> int:
+    """A number that changes whenever the codebook entry does."""
+    return zlib.crc32(variable.model_dump_json().encode())
+
+
+def add_step(dataset: DataSet, user: Any, step: Any, seen: dict[str, int]) -> PreparationStep:
+    """Apply a step to the codebook and keep it.
+
+    ``seen`` gives the version of each variable as the person saw it.
+
+    Raises:
+        SeenOld: a variable has another version by now; nothing is changed.
+        CodebookError: the step does not fit the codebook.
+    """
+    state = prepared(dataset)
+    for name, version in seen.items():
+        if name in state.variables and version_of(state.variables[name]) != version:
+            raise SeenOld
+    step = _with_categories(Workspace(dataset, state), step)
+    after = apply(state, step)
+    name = step.touches()[0]
+    titled = state.variables.get(getattr(step, "variable", name), after.variables[name])
+    kept = PreparationStep(
+        dataset=dataset,
+        step=step.model_dump(mode="json"),
+        words=step.words(titled.title),
+        effect=_effect(dataset, state, after, name),
+        made_by=user,
+    )
+    with transaction.atomic():
+        _raise_version(dataset)
+        dataset.steps.filter(is_active=False).delete()
+        kept.save()
+    dataset.refresh_from_db()
+    return kept
+
+
+def preview(dataset: DataSet, step: Any) -> Prepared:
+    """The codebook as it would be with one more step; raises CodebookError."""
+    state = prepared(dataset)
+    return apply(state, _with_categories(Workspace(dataset, state), step))
+
+
+def undo(dataset: DataSet) -> PreparationStep:
+    """Take back the last step; raises Http404 when there is none."""
+    return _turn(dataset, dataset.steps.filter(is_active=True).last(), active=False)
+
+
+def redo(dataset: DataSet) -> PreparationStep:
+    """Make the step again that was taken back last; raises Http404 when there is none."""
+    last = dataset.steps.filter(is_active=True).last()
+    undone = dataset.steps.filter(is_active=False)
+    after = undone.filter(id__gt=last.id) if last else undone
+    return _turn(dataset, after.first() or undone.first(), active=True)
+
+
+def turn(dataset: DataSet, step_id: int, *, active: bool) -> PreparationStep:
+    """Take back or make again one step, wherever it stands.
+
+    Raises:
+        Http404: there is no such step.
+        CodebookError: a later step rests on it.
+    """
+    return _turn(dataset, dataset.steps.filter(id=step_id).first(), active=active)
+
+
+def _turn(dataset: DataSet, step: PreparationStep | None, *, active: bool) -> PreparationStep:
+    if step is None:
+        raise Http404("There is no such step.")
+    step.is_active = active
+    steps = [
+        steps_adapter.validate_python(each.step)
+        for each in dataset.steps.all()
+        if (active if each.id == step.id else each.is_active)
+    ]
+    try:
+        replay(stored_columns(dataset).variables.values(), steps)
+    except CodebookError as error:
+        raise CodebookError(
+            f"A later step rests on this one: {error.message} Take that back first.",
+            variable=error.variable,
+            field="steps",
+        ) from None
+    with transaction.atomic():
+        _raise_version(dataset)
+        step.save(update_fields=["is_active"])
+    dataset.refresh_from_db()
+    return step
+
+
+def _raise_version(dataset: DataSet) -> None:
+    """Move to the next version, unless somebody else has meanwhile."""
+    moved = DataSet.objects.filter(pk=dataset.pk, version=dataset.version).update(
+        version=F("version") + 1
+    )
+    if not moved:
+        raise SeenOld
+
+
+def _with_categories(workspace: Workspace, step: Any) -> Any:
+    """A variable read as categories for the first time takes all values of the data."""
+    if not isinstance(step, Describe) or step.kind not in ("nominal", "ordinal"):
+        return step
+    variable = workspace.state.variables.get(step.variable)
+    if variable is None or variable.categories or step.categories:
+        return step
+    source = workspace.source(step.variable)
+    values = (source if isinstance(source, Coded) else as_coded(source)).values
+    if len(values) > MANY:
+        raise CodebookError(
+            f"{variable.title} has {len(values):,} different values, too many for categories. "
+            "Band it instead.",
+            variable=variable.name,
+            field="kind",
+        )
+    missing = {code.value for code in variable.missing}
+    answers = [value for value in values if value not in missing]
+    if all(as_number(value) is not None for value in answers):
+        answers.sort(key=float)
+    categories = tuple(Category(value=value, label=value) for value in answers)
+    return step.model_copy(update={"categories": categories})
+
+
+def _effect(dataset: DataSet, before: Prepared, after: Prepared, name: str) -> dict[str, Any]:
+    def count(state: Prepared) -> dict[str, int] | None:
+        if name not in state.variables:
+            return None
+        column = Workspace(dataset, state).column(name)
+        answered = int(np.count_nonzero(~column.is_missing))
+        if isinstance(column, CategoricalColumn):
+            different = len(np.unique(column.codes[column.codes >= 0]))
+            return {"answered": answered, "categories": different}
+        return {"answered": answered}
+
+    return {"variable": name, "before": count(before), "after": count(after)}

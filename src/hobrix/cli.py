@@ -8,7 +8,7 @@ import click
 from pydantic import ValidationError
 
 from hobrix.core.errors import HobrixError
-from hobrix.core.formats import Codebook, frame_of, read_codebook, read_delimited
+from hobrix.core.formats import Codebook, frame_of, read_any_codebook, read_path
 from hobrix.core.questions import Question, answer
 from hobrix.web import serving
 
@@ -20,19 +20,25 @@ def main() -> None:
 
 @main.command("answer")
 @click.argument("question", type=click.Path(exists=True, dir_okay=False, path_type=Path))
-@click.argument("data", type=click.Path(exists=True, dir_okay=False, path_type=Path))
+@click.argument("data", type=click.Path(exists=True, path_type=Path))
 @click.option(
     "--codebook",
     type=click.Path(exists=True, dir_okay=False, path_type=Path),
-    help="Codebook as JSON; without it, kinds and categories are inferred.",
+    help="Codebook as JSON or DDI XML; without it, kinds and categories are inferred.",
 )
 def answer_command(question: Path, data: Path, codebook: Path | None) -> None:
-    """Print the answer to QUESTION (JSON) about DATA (CSV or TSV) as JSON."""
+    """Print the answer to QUESTION (JSON) about DATA as JSON.
+
+    DATA is CSV, TSV, XLSX, ODS, Parquet or a Data Package (folder, descriptor or zip).
+    """
     try:
         asked = Question.model_validate_json(question.read_bytes())
-        known = Codebook() if codebook is None else read_codebook(codebook.read_bytes())
-        table, _ = read_delimited(data.read_bytes())
-        click.echo(answer(asked, frame_of(table, known)).model_dump_json(indent=1, by_alias=True))
+        read = read_path(data)
+        known = read.codebook or Codebook()
+        if codebook is not None:
+            known = read_any_codebook(codebook.name, codebook.read_bytes())
+        given = answer(asked, frame_of(read.table, known))
+        click.echo(given.model_dump_json(indent=1, by_alias=True))
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(str(part) for part in first["loc"])

@@ -10,7 +10,8 @@ import polars as pl
 from numpy.typing import NDArray
 
 from hobrix.core.errors import FormatError
-from hobrix.core.formats.table import Table, source_column
+from hobrix.core.formats.names import column_names
+from hobrix.core.formats.table import Table, source_column, texts_of
 
 Delimiter = Literal[",", ";", "\t", "|"]
 DELIMITERS: tuple[Delimiter, ...] = (",", ";", "\t", "|")
@@ -60,9 +61,10 @@ def read_delimited(
     comma = options.decimal_comma
     if comma is None:
         comma = delimiter != "," and _has_decimal_commas(cells)
-    names, remarks = _column_names(cells.columns)
+    given = pl.Series([keyed.split(":", 1)[1] for keyed in cells.columns], dtype=pl.String)
+    names, remarks = column_names(_as_meant(given).to_list())
     columns = {
-        name: source_column(series, decimal_comma=comma)
+        name: source_column(_as_meant(series), decimal_comma=comma)
         for name, series in zip(names, cells.get_columns(), strict=True)
     }
     used = replace(options, delimiter=delimiter, encoding=encoding, decimal_comma=comma)
@@ -235,21 +237,37 @@ def _has_decimal_commas(cells: pl.DataFrame) -> bool:
     return commas
 
 
-def _column_names(columns: list[str]) -> tuple[list[str], tuple[str, ...]]:
-    """Names that are present and unlike each other, with a remark on each that was changed."""
-    names: list[str] = []
-    remarks: list[str] = []
-    for position, keyed in enumerate(columns, start=1):
-        given = " ".join(keyed.split(":", 1)[1].split())
-        name = given or f"column_{position}"
-        if not given:
-            remarks.append(f"Column {position} has no name; it is called {name}.")
-        base, copy = name, 2
-        while name in names:
-            name, copy = f"{base}_{copy}", copy + 1
-        if name != base:
-            remarks.append(
-                f"“{base}” names more than one column; column {position} is called {name}."
-            )
-        names.append(name)
-    return names, tuple(remarks)
+# What a spreadsheet would run as a formula.
+_FORMULA = r"^'*[=+\-@]"
+
+
+def write_delimited(table: Table) -> bytes:
+    """CSV in UTF-8 with every cell as it stands in the data.
+
+    Text that a spreadsheet would run as a formula gets an apostrophe before it, which
+    ``read_delimited`` takes off again; numbers stay as they are.
+    """
+    columns = [
+        _harmless(texts_of(source)).alias(f"{i}:{name}")
+        for i, (name, source) in enumerate(table.columns.items())
+    ]
+    header = io.StringIO()
+    csv.writer(header, lineterminator="\n").writerow(
+        [_harmless(pl.Series([name]))[0] for name in table.columns]
+    )
+    body = pl.DataFrame(columns).write_csv(include_header=False, quote_style="necessary")
+    if len(columns) == 1:
+        # A blank line would be no row at all; a quoted blank is one.
+        body = "".join(f"{line}\n" if line else '""\n' for line in body.split("\n")[:-1])
+    return (header.getvalue() + body).encode()
+
+
+def _harmless(cells: pl.Series) -> pl.Series:
+    risky = cells.str.contains(_FORMULA) & cells.cast(pl.Float64, strict=False).is_null()
+    return ("'" + cells).zip_with(risky.fill_null(value=False), cells)
+
+
+def _as_meant(cells: pl.Series) -> pl.Series:
+    """Without the apostrophe that keeps a spreadsheet from running a text."""
+    guarded = cells.str.contains(r"^'+[=+\-@]").fill_null(value=False)
+    return cells.str.slice(1).zip_with(guarded, cells) if guarded.any() else cells

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 import polars as pl
 
-from hobrix.core.data.column import Coded, Measured, Source, smallest_int
+from hobrix.core.data.column import Coded, Measured, Source, as_text, smallest_int
 
 # Beyond this many distinct values, a column of numbers is kept as numbers, not as a value list.
 MANY_VALUES = 1000
@@ -37,6 +37,20 @@ def source_column(cells: pl.Series, *, decimal_comma: bool = False) -> Source:
     if len(distinct) > MANY_VALUES and _are_measurements(distinct):
         return _measured(cells)
     return _coded(cells, distinct)
+
+
+def texts_of(source: Source) -> pl.Series:
+    """The cells of a column as they stand in the data, null where blank."""
+    if isinstance(source, Coded):
+        values = pl.Series([*source.values, None], dtype=pl.String)
+        codes = np.where(source.codes < 0, len(source.values), source.codes)
+        return values.gather(pl.Series(codes.astype(np.int64)))
+    texts = [as_text(number) if number == number else None for number in source.numbers.tolist()]
+    cells = pl.Series(texts, dtype=pl.String)
+    if not source.word_values:
+        return cells
+    words = texts_of(Coded(source.words, source.word_values))
+    return cells.zip_with(cells.is_not_null(), words)
 
 
 def _are_measurements(distinct: pl.Series) -> bool:

@@ -1,0 +1,69 @@
+"""Parquet, read and written by polars."""
+
+import io
+
+import numpy as np
+import polars as pl
+
+from hobrix.core.data import Coded, Measured, Source
+from hobrix.core.data.column import as_text, smallest_int
+from hobrix.core.errors import FormatError
+from hobrix.core.formats.codebook import Codebook, read_codebook
+from hobrix.core.formats.names import column_names
+from hobrix.core.formats.table import MANY_VALUES, Table, source_column, texts_of
+
+_KEY = "hobrix-codebook"
+
+
+def read_parquet(data: bytes) -> Table:
+    """Read a Parquet file; raises FormatError when it cannot be, or holds nested columns."""
+    try:
+        frame = pl.read_parquet(io.BytesIO(data))
+    except (pl.exceptions.PolarsError, OSError, ValueError):
+        raise FormatError("This is not a Parquet file, or it is damaged.") from None
+    if frame.height == 0:
+        raise FormatError("The file has columns but no rows.")
+    names, remarks = column_names(frame.columns)
+    columns = {
+        name: _source(series) for name, series in zip(names, frame.get_columns(), strict=True)
+    }
+    return Table(columns=columns, rows=frame.height, remarks=remarks)
+
+
+def _source(series: pl.Series) -> Source:
+    if series.dtype.is_nested():
+        raise FormatError(f"Column “{series.name}” holds lists or records, not answers.")
+    if not series.dtype.is_numeric():
+        return source_column(series.cast(pl.String))
+    numbers = series.cast(pl.Float64).fill_null(np.nan).to_numpy()
+    numbers = np.where(np.isfinite(numbers), numbers, np.nan)
+    distinct = np.unique(numbers[~np.isnan(numbers)])
+    if len(distinct) > MANY_VALUES:
+        return Measured(numbers, np.full(len(numbers), -1, dtype=np.int8), ())
+    codes = np.searchsorted(distinct, numbers)
+    codes = np.where(np.isnan(numbers), -1, codes).astype(smallest_int(len(distinct)))
+    return Coded(codes, tuple(as_text(float(number)) for number in distinct))
+
+
+def parquet_codebook(data: bytes) -> Codebook | None:
+    """The codebook in the metadata of a file that Hobrix wrote."""
+    try:
+        metadata = pl.read_parquet_metadata(io.BytesIO(data))
+    except (pl.exceptions.PolarsError, OSError, ValueError):
+        return None
+    return read_codebook(metadata[_KEY].encode()) if _KEY in metadata else None
+
+
+def write_parquet(table: Table, codebook: Codebook) -> bytes:
+    """All columns as texts as they stand in the data, measurements without words as numbers;
+    the codebook as JSON in the file's metadata."""
+    columns = {}
+    for name, source in table.columns.items():
+        if isinstance(source, Measured) and not source.word_values:
+            columns[name] = pl.Series(source.numbers).fill_nan(None)
+        else:
+            columns[name] = texts_of(source)
+    file = io.BytesIO()
+    metadata = {_KEY: codebook.model_dump_json()}
+    pl.DataFrame(columns).write_parquet(file, metadata=metadata)
+    return file.getvalue()

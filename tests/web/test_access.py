@@ -21,6 +21,7 @@ from web.conftest import QUESTION
 BODIES: dict[str, Any] = {
     "StudyChange": {"name": "x", "version": 1},
     "DataSetChange": {"version": 1, "name": "x"},
+    "TypedTable": {"name": "x", "row_title": "x", "rows": ["a"], "columns": ["n"], "counts": [[1]]},
     "Reread": {"delimiter": ",", "encoding": "utf-8", "decimal_comma": False},
     "StepIn": {"step": {"step": "describe", "variable": "ill", "label": "x"}, "seen": {}},
     "StepChange": {"is_active": False},
@@ -51,6 +52,7 @@ ROUTES = routes()
 @pytest.fixture
 def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
     ids = {"study_id": study.id, "dataset_id": dataset.id, "question_id": saved.id, "name": "age"}
+    ids["kind"] = "csv"
     step = PreparationStep.objects.create(dataset=dataset, words="x", step=BODIES["StepIn"]["step"])
     ids["step_id"] = step.id
     bodies = {
@@ -72,7 +74,7 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
 
 
 def test_all_routes_of_the_api_are_walked() -> None:
-    assert len(ROUTES) == 27
+    assert len(ROUTES) == 31
 
 
 @pytest.mark.parametrize(("method", "path", "schema"), ROUTES)
@@ -80,7 +82,7 @@ def test_to_a_stranger_a_study_does_not_exist(
     members: dict[str, Client], call: Any, method: str, path: str, schema: str | None
 ) -> None:
     response = call(members["stranger"], method, path, schema)
-    if path.endswith("/datasets") and method == "POST":
+    if path.endswith(("/datasets", "/codebook-file")) and method == "POST":
         # The file is asked for before anything is looked up; nothing of the study is told.
         assert response.status_code in (404, 422)
         return
@@ -110,7 +112,7 @@ def test_a_reader_cannot_change_anything(
     before = everything(study)
     response = call(members["reader"], method, path, schema)
     assert response.status_code in (403, 404, 422), response.content
-    if not path.endswith(("restore", "/datasets")):
+    if not path.endswith(("restore", "/datasets", "/codebook-file")):
         assert response.status_code == 403
     assert everything(study) == before
 

@@ -92,6 +92,8 @@ def test_a_draft_can_be_read_in_another_way(owner: Client, study: Study) -> None
         (b"PK\x03\x04\x00\x00", "renamed.csv", "zip archive or a spreadsheet"),
         (b"a,b\n1\n", "ragged.csv", "Line 2 has 1 cells"),
         (b"a,b\n1,2\n", "table.xyz", "not a file Hobrix can read"),
+        (b"a,b\n1,2\n", "table.xlsx", "not a workbook"),
+        (b"a,b\n1,2\n", "package.zip", "not a Data Package"),
     ],
 )
 def test_files_that_cannot_be_read_leave_nothing_behind(

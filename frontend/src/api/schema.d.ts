@@ -98,6 +98,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/datasets/typed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Type Table */
+        post: operations["hobrix_web_api_datasets_type_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/datasets/{dataset_id}": {
         parameters: {
             query?: never;
@@ -134,6 +151,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/datasets/{dataset_id}/codebook-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Codebook
+         * @description Describe a draft by a codebook file (DDI-Codebook XML, or JSON).
+         */
+        post: operations["hobrix_web_api_datasets_bring_codebook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/datasets/{dataset_id}/codebook/{name}/cuts": {
         parameters: {
             query?: never;
@@ -146,6 +183,43 @@ export interface paths {
          * @description Cuts for a numeric variable: bands of equal width, or of equal counts as far as ties allow.
          */
         get: operations["hobrix_web_api_codebook_suggest_cuts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/datasets/{dataset_id}/counting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Counting */
+        get: operations["hobrix_web_api_datasets_read_counting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/datasets/{dataset_id}/export/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Out
+         * @description The prepared data in an open format, as a file to keep.
+         */
+        get: operations["hobrix_web_api_datasets_take_out"];
         put?: never;
         post?: never;
         delete?: never;
@@ -752,20 +826,24 @@ export interface components {
             /** Confirmed */
             confirmed?: boolean | null;
             /** Counted By */
-            counted_by?: (components["schemas"]["EachRow"] | components["schemas"]["CountsColumn"]) | null;
+            counted_by?: (components["schemas"]["EachRow"] | components["schemas"]["CountsColumn"] | components["schemas"]["Design"]) | null;
             /** Name */
             name?: string | null;
             /** Noun Many */
             noun_many?: string | null;
             /** Noun One */
             noun_one?: string | null;
+            /** Study Design */
+            study_design?: ("" | "cross_sectional" | "cohort" | "case_control" | "trial") | null;
             /** Version */
             version: number;
         };
         /** DataSetOut */
         DataSetOut: {
             /** Counted By */
-            counted_by: components["schemas"]["EachRow"] | components["schemas"]["CountsColumn"];
+            counted_by: components["schemas"]["EachRow"] | components["schemas"]["CountsColumn"] | components["schemas"]["Design"];
+            /** Counts Candidate */
+            counts_candidate: string;
             /** Decimal Comma */
             decimal_comma: boolean;
             /** Delimiter */
@@ -774,6 +852,8 @@ export interface components {
             encoding: string;
             /** File Name */
             file_name: string;
+            /** Header Row */
+            header_row: number;
             /**
              * Id
              * Format: uuid
@@ -800,8 +880,14 @@ export interface components {
             rows: number;
             /** Sha256 */
             sha256: string;
+            /** Sheet */
+            sheet: string;
+            /** Sheets */
+            sheets: string[];
             /** Size */
             size: number;
+            /** Study Design */
+            study_design: string;
             /** Version */
             version: number;
         };
@@ -849,6 +935,23 @@ export interface components {
             unit?: string | null;
             /** Variable */
             variable: string;
+        };
+        /**
+         * Design
+         * @description A sample with weights; strata and clusters (first-stage units) where it has them.
+         */
+        Design: {
+            /** Clusters */
+            clusters?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "design";
+            /** Strata */
+            strata?: string | null;
+            /** Weights */
+            weights: string;
         };
         /**
          * DifferenceResult
@@ -943,6 +1046,14 @@ export interface components {
             label: string;
             /** Value */
             value: string;
+        };
+        /**
+         * Findings
+         * @description What is noteworthy about how rows count, in full sentences.
+         */
+        Findings: {
+            /** Findings */
+            findings: string[];
         };
         /**
          * Group
@@ -1135,7 +1246,7 @@ export interface components {
              *       "kind": "each"
              *     }
              */
-            counted_by: components["schemas"]["EachRow"] | components["schemas"]["CountsColumn"];
+            counted_by: components["schemas"]["EachRow"] | components["schemas"]["CountsColumn"] | components["schemas"]["Design"];
             /**
              * Lens
              * @default crosstab
@@ -1297,14 +1408,21 @@ export interface components {
             label: string;
             question?: components["schemas"]["Question"] | null;
         };
-        /** Reread */
+        /**
+         * Reread
+         * @description How to read a draft's file again. What is left out stays as it is.
+         */
         Reread: {
             /** Decimal Comma */
-            decimal_comma: boolean;
+            decimal_comma?: boolean | null;
             /** Delimiter */
-            delimiter: string;
+            delimiter?: ("," | ";" | "\t" | "|") | null;
             /** Encoding */
-            encoding: string;
+            encoding?: string | null;
+            /** Header Row */
+            header_row?: number | null;
+            /** Sheet */
+            sheet?: string | null;
         };
         /**
          * RowsPage
@@ -1438,6 +1556,24 @@ export interface components {
             variable: string;
             /** With */
             with?: string | null;
+        };
+        /**
+         * TypedTable
+         * @description Counts by rows and columns; without ``column_title`` the counts of one variable.
+         */
+        TypedTable: {
+            /** Column Title */
+            column_title?: string | null;
+            /** Columns */
+            columns: string[];
+            /** Counts */
+            counts: number[][];
+            /** Name */
+            name: string;
+            /** Row Title */
+            row_title: string;
+            /** Rows */
+            rows: string[];
         };
         /**
          * Unavailable
@@ -1890,6 +2026,50 @@ export interface operations {
             };
         };
     };
+    hobrix_web_api_datasets_type_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedTable"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataSetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     hobrix_web_api_datasets_read_dataset: {
         parameters: {
             query?: never;
@@ -2038,6 +2218,66 @@ export interface operations {
             };
         };
     };
+    hobrix_web_api_datasets_bring_codebook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataSetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     hobrix_web_api_codebook_suggest_cuts: {
         parameters: {
             query: {
@@ -2074,6 +2314,80 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_datasets_read_counting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Findings"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_datasets_take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+                kind: "csv" | "xlsx" | "parquet" | "zip" | "xml";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

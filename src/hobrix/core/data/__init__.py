@@ -11,8 +11,9 @@ from hobrix.core.data.column import (
 )
 from hobrix.core.data.counting import Counting, CountsColumn, EachRow, row_counts
 from hobrix.core.data.cuts import suggested_cuts
+from hobrix.core.data.design import Design, design_findings
 from hobrix.core.data.frame import Frame, RowNoun
-from hobrix.core.data.inference import Proposal, propose
+from hobrix.core.data.inference import Proposal, counts_candidate, propose
 from hobrix.core.data.prepare import Failure, Prepared, apply, made_source, replay, replay_what_fits
 from hobrix.core.data.steps import Making, Step, parents_of
 from hobrix.core.data.subset import AllOf, AnyOf, IsBetween, IsMissing, IsOneOf, Subset
@@ -27,6 +28,7 @@ __all__ = [
     "Column",
     "Counting",
     "CountsColumn",
+    "Design",
     "EachRow",
     "Failure",
     "Frame",
@@ -47,7 +49,9 @@ __all__ = [
     "Subset",
     "Variable",
     "apply",
+    "counts_candidate",
     "decode",
+    "design_findings",
     "made_source",
     "parents_of",
     "propose",

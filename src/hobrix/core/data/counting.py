@@ -1,4 +1,4 @@
-"""How rows count: each once, or as many times as a counts column says."""
+"""How rows count: each once, as often as a counts column says, or by a survey design."""
 
 from typing import Annotated, Literal
 
@@ -6,6 +6,7 @@ import numpy as np
 from pydantic import Field
 
 from hobrix.core.data.column import FloatArray
+from hobrix.core.data.design import Design
 from hobrix.core.data.frame import Frame
 from hobrix.core.data.variable import Frozen
 from hobrix.core.errors import QuestionError
@@ -26,18 +27,19 @@ class CountsColumn(Frozen):
     variable: str
 
 
-Counting = Annotated[EachRow | CountsColumn, Field(discriminator="kind")]
+Counting = Annotated[EachRow | CountsColumn | Design, Field(discriminator="kind")]
 
 
-def row_counts(counting: EachRow | CountsColumn, frame: Frame) -> FloatArray | None:
+def row_counts(counting: EachRow | CountsColumn | Design, frame: Frame) -> FloatArray | None:
     """The number of cases each row stands for, shape (rows,), or None when each counts once.
 
-    A blank count is 0: summary tables leave empty groups blank.
+    A blank count is 0: summary tables leave empty groups blank. Under a survey design each row
+    counts once here; what the weights are for is the survey estimators' business.
 
     Raises:
         QuestionError: naming the first row whose count is negative or not whole.
     """
-    if isinstance(counting, EachRow):
+    if not isinstance(counting, CountsColumn):
         return None
     counts = frame.numeric(counting.variable, SLOT).values
     title = frame.variables[counting.variable].title

@@ -5,7 +5,7 @@ look like answers but probably are not (".", 99 far outside 1 to 5, "refused") a
 missing or pointed out, so that they are not counted as answers unnoticed.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -54,6 +54,54 @@ def propose(name: str, source: Source) -> Proposal:
     if all(number is not None for number in numbers) and not any(map(_is_code, answers)):
         return _numerals(name, source, answers, missing, look)
     return _words(name, source, answers, missing, look)
+
+
+def counts_candidate(columns: Mapping[str, Source], rows: int) -> str | None:
+    """The column that holds counts where each row looks like a group, otherwise None.
+
+    A table looks like a summary when its categories combine differently in every row and one
+    column of whole numbers, 0 or more, stands beside them.
+    """
+    if not 2 <= rows <= 5000 or len(columns) < 2:
+        return None
+    numbers = {name: _whole_counts(source) for name, source in columns.items()}
+    candidates = [name for name, found in numbers.items() if found]
+    named = [name for name in candidates if name.lower().strip() in _COUNT_NAMES]
+    candidates = named or candidates
+    if len(candidates) != 1:
+        return None
+    others = [source for name, source in columns.items() if name != candidates[0]]
+    if not all(isinstance(s, Coded) and len(s.values) <= MANY_CATEGORIES for s in others):
+        return None
+    if any(len(s.values) == rows and rows > 2 for s in others if isinstance(s, Coded)):
+        # A column that differs in every row names the rows; groups share their categories.
+        others = [s for s in others if isinstance(s, Coded) and len(s.values) < rows]
+        if others or not named:
+            return None
+        return candidates[0]
+    stacked = np.column_stack([s.codes for s in others if isinstance(s, Coded)])
+    return candidates[0] if len(np.unique(stacked, axis=0)) == rows else None
+
+
+_COUNT_NAMES = {
+    "n",
+    "count",
+    "counts",
+    "freq",
+    "frequency",
+    "number",
+    "cases",
+    "households",
+    "people",
+}
+
+
+def _whole_counts(source: Source) -> bool:
+    if isinstance(source, Measured):
+        return False
+    numbers = [as_number(value) for value in source.values]
+    whole = all(x is not None and x >= 0 and x == int(x) for x in numbers)
+    return whole and len(numbers) > 1
 
 
 def _tally(source: Coded) -> np.ndarray:

@@ -4,7 +4,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field
 
-from hobrix.core.data import AllOf, AnyOf, CountsColumn, EachRow, Frozen
+from hobrix.core.data import AllOf, AnyOf, Counting, EachRow, Frozen
 
 Lens = Literal["crosstab"]
 
@@ -42,7 +42,7 @@ class Question(Frozen):
     allowing_for: tuple[Term, ...] = ()
     within: tuple[str, ...] = ()
     among: AllOf | AnyOf | None = None
-    counted_by: Annotated[EachRow | CountsColumn, Field(discriminator="kind")] = EachRow()
+    counted_by: Counting = EachRow()
     confidence: Annotated[float, Field(ge=0.5, le=0.9999)] = 0.95
     options: dict[str, bool | int | float | str | list[str]] = {}
 

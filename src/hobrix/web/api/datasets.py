@@ -1,27 +1,33 @@
 """Data sets of a study: bring a file, check its preview, confirm, look at its rows."""
 
+from dataclasses import replace
 from datetime import datetime
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from django.db.models import F
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
+from django.utils.http import content_disposition_header
 from ninja import File, Path, Router, Schema, Status
 from ninja.files import UploadedFile
 from pydantic import Field
 
-from hobrix.core.data import CountsColumn, EachRow, row_counts
-from hobrix.core.formats import DelimitedOptions
+from hobrix.core.data import Counting, Design, design_findings, row_counts
+from hobrix.core.formats import ReadOptions, Written, read_any_codebook
 from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.api.studies import Name
 from hobrix.web.studies.access import MAY_CHANGE, dataset_for, study_for
+from hobrix.web.studies.exporting import MEDIA_TYPES, export
 from hobrix.web.studies.frames import frame_of
-from hobrix.web.studies.importing import import_file, reread
+from hobrix.web.studies.importing import import_file, options_of, reread
 from hobrix.web.studies.models import DataSet
 from hobrix.web.studies.rows import rows_page
+from hobrix.web.studies.typing_in import typed_table
 
 router = Router()
+
+StudyDesignName = Literal["", "cross_sectional", "cohort", "case_control", "trial"]
 
 
 class DataSetOut(Schema):
@@ -33,11 +39,16 @@ class DataSetOut(Schema):
     delimiter: str
     encoding: str
     decimal_comma: bool
+    sheet: str
+    header_row: int
+    sheets: list[str]
+    counts_candidate: str
+    study_design: str
     remarks: list[str]
     rows: int
     noun_one: str
     noun_many: str
-    counted_by: Annotated[EachRow | CountsColumn, Field(discriminator="kind")]
+    counted_by: Counting
     is_draft: bool
     imported_at: datetime
     imported_by: str | None
@@ -55,14 +66,36 @@ class DataSetChange(Schema):
     name: Name | None = None
     noun_one: Name | None = None
     noun_many: Name | None = None
-    counted_by: Annotated[EachRow | CountsColumn, Field(discriminator="kind")] | None = None
+    counted_by: Counting | None = None
+    study_design: StudyDesignName | None = None
     confirmed: bool | None = None
 
 
 class Reread(Schema):
-    delimiter: str
-    encoding: str
-    decimal_comma: bool
+    """How to read a draft's file again. What is left out stays as it is."""
+
+    delimiter: Literal[",", ";", "\t", "|"] | None = None
+    encoding: str | None = None
+    decimal_comma: bool | None = None
+    sheet: str | None = None
+    header_row: Annotated[int, Field(ge=1)] | None = None
+
+
+class TypedTable(Schema):
+    """Counts by rows and columns; without ``column_title`` the counts of one variable."""
+
+    name: Name
+    row_title: Name
+    column_title: Name | None = None
+    rows: Annotated[list[str], Field(min_length=1, max_length=200)]
+    columns: Annotated[list[str], Field(min_length=1, max_length=200)]
+    counts: list[list[float]]
+
+
+class Findings(Schema):
+    """What is noteworthy about how rows count, in full sentences."""
+
+    findings: list[str]
 
 
 class RowsPage(Schema):
@@ -89,6 +122,12 @@ def bring_file(
     return Status(201, import_file(study, request.user, file))
 
 
+@router.post("/typed", response={201: DataSetOut, 404: Problem, 422: Problem})
+def type_table(request: HttpRequest, study_id: Path[UUID], body: TypedTable) -> Status[DataSet]:
+    study = study_for(request.user, study_id, *MAY_CHANGE)
+    return Status(201, typed_table(study, request.user, **body.model_dump()))
+
+
 @router.get("/{dataset_id}", response={200: DataSetOut, 404: Problem})
 def read_dataset(request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID]) -> DataSet:
     return dataset_for(request.user, study_id, dataset_id)
@@ -102,7 +141,9 @@ def change_dataset(
     changes: dict[str, Any] = body.model_dump(
         exclude={"version", "confirmed"}, exclude_none=True, mode="json"
     )
-    if body.counted_by is not None:
+    if isinstance(body.counted_by, Design):
+        design_findings(body.counted_by, frame_of(dataset))
+    elif body.counted_by is not None:
         row_counts(body.counted_by, frame_of(dataset))
     if body.confirmed:
         changes["is_draft"] = False
@@ -125,13 +166,53 @@ def reread_draft(
     dataset = dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE)
     if not dataset.is_draft:
         raise Stale(DataSetOut.from_orm(dataset).model_dump(mode="json"))
-    options = DelimitedOptions(
-        delimiter=body.delimiter,  # type: ignore[arg-type]
-        encoding=body.encoding,
-        decimal_comma=body.decimal_comma,
-    )
+    known = options_of(dataset)
+    changes = body.model_dump(exclude_none=True)
+    other_sheet = body.sheet is not None and body.sheet != dataset.sheet
+    sheet = {k: changes[k] for k in ("sheet", "header_row") if k in changes}
+    if other_sheet:
+        sheet.setdefault("header_row", None)
+    text = {k: changes[k] for k in ("delimiter", "encoding", "decimal_comma") if k in changes}
+    options = ReadOptions(replace(known.delimited, **text), replace(known.workbook, **sheet))
     reread(dataset, options)
     return dataset
+
+
+@router.post(
+    "/{dataset_id}/codebook-file",
+    response={200: DataSetOut, 404: Problem, 409: Problem, 422: Problem},
+)
+def bring_codebook(
+    request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID], file: File[UploadedFile]
+) -> DataSet:
+    """Describe a draft by a codebook file (DDI-Codebook XML, or JSON)."""
+    dataset = dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE)
+    if not dataset.is_draft:
+        raise Stale(DataSetOut.from_orm(dataset).model_dump(mode="json"))
+    codebook = read_any_codebook(file.name or "codebook.json", file.read())
+    reread(dataset, options_of(dataset), codebook)
+    return dataset
+
+
+@router.get("/{dataset_id}/counting", response={200: Findings, 404: Problem, 422: Problem})
+def read_counting(request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID]) -> Findings:
+    dataset = dataset_for(request.user, study_id, dataset_id)
+    if dataset.counted_by.get("kind") != "design":
+        return Findings(findings=[])
+    design = Design.model_validate(dataset.counted_by)
+    return Findings(findings=list(design_findings(design, frame_of(dataset))))
+
+
+@router.get("/{dataset_id}/export/{kind}", response={404: Problem, 422: Problem})
+def take_out(
+    request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID], kind: Path[Written]
+) -> HttpResponse:
+    """The prepared data in an open format, as a file to keep."""
+    dataset = dataset_for(request.user, study_id, dataset_id)
+    response = HttpResponse(export(dataset, kind), content_type=MEDIA_TYPES[kind])
+    name = "".join(c if c.isalnum() or c in "-_ " else "-" for c in dataset.name)
+    response["Content-Disposition"] = content_disposition_header(True, f"{name}.{kind}")
+    return response
 
 
 @router.delete("/{dataset_id}", response={204: None, 404: Problem})

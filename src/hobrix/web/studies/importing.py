@@ -7,13 +7,19 @@ from typing import Any
 from django.core.files.base import File
 from django.db import transaction
 
-from hobrix.core.data import Proposal, Source, Variable, propose
-from hobrix.core.errors import FormatError
-from hobrix.core.formats import Codebook, DelimitedOptions, Table, read_delimited, variables_of
+from hobrix.core.data import Proposal, Source, Variable, counts_candidate, propose
+from hobrix.core.formats import (
+    Codebook,
+    DelimitedOptions,
+    FileRead,
+    ReadOptions,
+    Table,
+    WorkbookOptions,
+    read_file,
+    variables_of,
+)
 from hobrix.web.studies.blobs import pack
 from hobrix.web.studies.models import Blob, CodebookEntry, DataSet, Study
-
-READABLE = (".csv", ".tsv", ".tab", ".txt")
 
 
 def import_file(study: Study, user: Any, file: File, codebook: Codebook | None = None) -> DataSet:
@@ -23,14 +29,10 @@ def import_file(study: Study, user: Any, file: File, codebook: Codebook | None =
         FormatError: the file cannot be read; nothing is kept then.
     """
     name = PurePath(file.name or "data.csv").name
-    if PurePath(name).suffix.lower() not in READABLE:
-        raise FormatError(
-            f"“{name}” is not a file Hobrix can read yet. It reads text tables: "
-            f"{', '.join(READABLE)}."
-        )
     data = file.read()
-    table, used = read_delimited(data)
-    columns = _proposed(table, codebook)
+    read = read_file(name, data)
+    codebook = codebook or read.codebook
+    columns = _proposed(read.table, codebook)
     file.seek(0)
     dataset = DataSet(
         study=study,
@@ -40,7 +42,7 @@ def import_file(study: Study, user: Any, file: File, codebook: Codebook | None =
         sha256=hashlib.sha256(data).hexdigest(),
         imported_by=user,
         counted_by={"kind": "each"},
-        **_as_read(table, used),
+        **_as_read(read),
     )
     if codebook is not None:
         dataset.noun_one, dataset.noun_many = codebook.noun.one, codebook.noun.many
@@ -51,12 +53,13 @@ def import_file(study: Study, user: Any, file: File, codebook: Codebook | None =
     return dataset
 
 
-def reread(dataset: DataSet, options: DelimitedOptions) -> None:
+def reread(dataset: DataSet, options: ReadOptions, codebook: Codebook | None = None) -> None:
     """Read the file of a draft again in another way; its codebook starts afresh."""
     with dataset.file.open("rb") as file:
-        table, used = read_delimited(file.read(), options)
-    columns = _proposed(table, None)
-    for field, value in _as_read(table, used).items():
+        read = read_file(dataset.file_name, file.read(), options)
+    codebook = codebook or read.codebook
+    columns = _proposed(read.table, codebook)
+    for field, value in _as_read(read).items():
         setattr(dataset, field, value)
     dataset.version += 1
     with transaction.atomic():
@@ -66,13 +69,30 @@ def reread(dataset: DataSet, options: DelimitedOptions) -> None:
         _store(dataset, columns)
 
 
-def _as_read(table: Table, used: DelimitedOptions) -> dict[str, Any]:
+def options_of(dataset: DataSet) -> ReadOptions:
+    """How the file of a data set was read."""
+    return ReadOptions(
+        delimited=DelimitedOptions(
+            delimiter=dataset.delimiter or None,  # type: ignore[arg-type]
+            encoding=dataset.encoding or None,
+            decimal_comma=dataset.decimal_comma,
+        ),
+        workbook=WorkbookOptions(sheet=dataset.sheet or None, header_row=dataset.header_row),
+    )
+
+
+def _as_read(read: FileRead) -> dict[str, Any]:
+    delimited, workbook = read.used.delimited, read.used.workbook
     return {
-        "rows": table.rows,
-        "remarks": list(table.remarks),
-        "delimiter": used.delimiter,
-        "encoding": used.encoding,
-        "decimal_comma": used.decimal_comma,
+        "rows": read.table.rows,
+        "remarks": list(read.table.remarks),
+        "delimiter": delimited.delimiter or "",
+        "encoding": delimited.encoding or "",
+        "decimal_comma": bool(delimited.decimal_comma),
+        "sheet": workbook.sheet or "",
+        "header_row": workbook.header_row or 1,
+        "sheets": list(read.sheets),
+        "counts_candidate": counts_candidate(read.table.columns, read.table.rows) or "",
     }
 
 

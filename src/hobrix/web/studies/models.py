@@ -14,6 +14,16 @@ class Role(models.TextChoices):
     READER = "reader"
 
 
+class StudyDesign(models.TextChoices):
+    """How the data came about; decides later which measures have a meaning."""
+
+    UNKNOWN = "", "not said"
+    CROSS_SECTIONAL = "cross_sectional", "cross-sectional survey"
+    COHORT = "cohort", "cohort"
+    CASE_CONTROL = "case_control", "case–control"
+    TRIAL = "trial", "trial"
+
+
 class Removable(models.Model):
     """Deleted things stay for undo; ``present`` leaves them out."""
 
@@ -60,14 +70,23 @@ class DataSet(Removable):
     file_name = models.CharField(max_length=255)
     size = models.PositiveBigIntegerField()
     sha256 = models.CharField(max_length=64)
-    delimiter = models.CharField(max_length=1)
-    encoding = models.CharField(max_length=20)
+    # How the file was read; what does not apply to its kind is empty.
+    delimiter = models.CharField(max_length=1, default="", blank=True)
+    encoding = models.CharField(max_length=20, default="", blank=True)
     decimal_comma = models.BooleanField(default=False)
+    sheet = models.CharField(max_length=255, default="", blank=True)
+    header_row = models.PositiveIntegerField(default=1)
+    sheets = models.JSONField(default=list)
+    # A column that seems to hold counts, to ask about while the data set is a draft.
+    counts_candidate = models.CharField(max_length=255, default="", blank=True)
     remarks = models.JSONField(default=list)
     rows = models.PositiveIntegerField()
     noun_one = models.CharField(max_length=40, default="row")
     noun_many = models.CharField(max_length=40, default="rows")
     counted_by = models.JSONField(default=dict)
+    study_design = models.CharField(
+        max_length=20, choices=StudyDesign.choices, default=StudyDesign.UNKNOWN, blank=True
+    )
     is_draft = models.BooleanField(default=True)
     imported_at = models.DateTimeField(auto_now_add=True)
     imported_by = models.ForeignKey(

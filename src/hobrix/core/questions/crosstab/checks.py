@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from hobrix.core.data import CountsColumn, Frame, Variable
+from hobrix.core.data import CountsColumn, Design, Frame, Variable, design_findings
 from hobrix.core.questions.answer import Check, Counted, Remedy
 from hobrix.core.questions.crosstab.results import CrosstabTable
 from hobrix.core.questions.question import Question
@@ -142,5 +142,13 @@ def _rows(question: Question, frame: Frame, counted: Counted) -> Check:
             f"{count(counted.in_subset)} {counted.noun_many}."
         )
         return Check(id="counting", status="ok", text=text)
+    if isinstance(question.counted_by, Design):
+        design_findings(question.counted_by, frame)
+        text = (
+            f"A survey design is recorded ({question.counted_by.words(frame)}), but this lens does "
+            f"not use it yet: each {frame.noun.one} counts once. Shares are not corrected for the "
+            "sampling, and intervals and p are likely too small."
+        )
+        return Check(id="counting", status="care", text=text)
     text = f"Each {frame.noun.one} counts once and is taken as independent of the others."
     return Check(id="counting", status="ok", text=text)

@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest'
 
 import { count, fileSize, oneDecimal, percent, plural, pValue } from '@/design/numbers'
 import { matching } from '@/parts/search'
+import { readPasted } from '@/screens/data/pasted'
 
 type Cases = Record<'count' | 'percent' | 'p', [number, string][]>
 const cases = JSON.parse(readFileSync('../tests/formats.json', 'utf8')) as Cases
@@ -42,5 +43,28 @@ describe('type-ahead', () => {
   it('gives all when nothing is typed, none when nothing fits', () => {
     expect(find('  ')).toEqual(names)
     expect(find('zzz')).toEqual([])
+  })
+})
+
+describe('pasted tables', () => {
+  it('takes labels from the first row and column', () => {
+    expect(readPasted('Source\tIll\tWell\r\nRiver\t107\t234\r\nPiped\t118\t1,849\r\n')).toEqual({
+      corner: 'Source',
+      rows: ['River', 'Piped'],
+      columns: ['Ill', 'Well'],
+      cells: [
+        ['107', '234'],
+        ['118', '1,849'],
+      ],
+    })
+  })
+  it('does without labels', () => {
+    const read = readPasted('1\t2\n3\t4')
+    expect(read?.rows).toEqual(['row 1', 'row 2'])
+    expect(read?.cells[1]).toEqual(['3', '4'])
+  })
+  it('reads a list of counts, and leaves single words alone', () => {
+    expect(readPasted('River\t10\nPiped\t20')?.columns).toEqual(['column 1'])
+    expect(readPasted('River')).toBeUndefined()
   })
 })

@@ -31,7 +31,9 @@ def url(study: Study, dataset: Any) -> str:
 
 def test_a_workbook_with_another_sheet_and_header(owner: Client, study: Study) -> None:
     rows = [["ill", "source"], ["yes", "river"], ["no", "piped"]]
-    made = bring(owner, study, workbook([["note"], ["x"]], [["Title"], *rows]), "x.xlsx").json()
+    made = bring(
+        owner, study, workbook([["note", "by"], ["x", "me"]], [["Title"], *rows]), "x.xlsx"
+    ).json()
     assert (made["sheet"], made["sheets"], made["rows"]) == ("Sheet1", ["Sheet1", "Sheet2"], 1)
     again = owner.post(f"{url(study, made)}/reread", {"sheet": "Sheet2"}, **JSON).json()
     assert (again["sheet"], again["header_row"], again["rows"]) == ("Sheet2", 1, 3)

@@ -886,8 +886,11 @@ export interface components {
             sheets: string[];
             /** Size */
             size: number;
-            /** Study Design */
-            study_design: string;
+            /**
+             * Study Design
+             * @enum {string}
+             */
+            study_design: "" | "cross_sectional" | "cohort" | "case_control" | "trial";
             /** Version */
             version: number;
         };

@@ -74,14 +74,15 @@ function named(reason: Error, name: string): Error {
     >
       <span class="serif big">Drop a file here, or <span class="act">choose one</span>.</span>
       <span class="quiet"
-        >A table as text (.csv, .tsv), one row per case or per group, names in the first line. You
-        see how it was understood before anything is asked of it.</span
+        >A table: text (.csv, .tsv), a workbook (.xlsx, .ods), Parquet, or a Data Package (.zip).
+        One row per case or per group. You see how it was understood before anything is asked of
+        it.</span
       >
       <input
         :id="id"
         type="file"
         class="visually-hidden"
-        accept=".csv,.tsv,.tab,.txt"
+        accept=".csv,.tsv,.tab,.txt,.xlsx,.xlsm,.ods,.parquet,.zip"
         @change="bring(($event.target as HTMLInputElement).files)"
       />
     </label>

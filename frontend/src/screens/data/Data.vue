@@ -13,6 +13,8 @@ import BringFile from './BringFile.vue'
 import ImportPreview from './ImportPreview.vue'
 import RowCounting from './RowCounting.vue'
 import RowsTable from './RowsTable.vue'
+import TakeOut from './TakeOut.vue'
+import TypedTable from './TypedTable.vue'
 
 const props = defineProps<{ study: Study }>()
 const route = useRoute()
@@ -26,14 +28,15 @@ const current = computed<DataSet | undefined>(() => {
   const all = datasets.data.value ?? []
   return all.find((dataset) => dataset.id === route.params.dataset) ?? all[0]
 })
-const bringsMore = ref(false)
-watch(current, () => (bringsMore.value = false))
+type Bringing = 'file' | 'typed' | undefined
+const bringing = ref<Bringing>()
+watch(current, () => (bringing.value = undefined))
 
 const day = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 
 async function open(dataset: DataSet) {
   await refresh(...keys.datasets(props.study.id))
-  bringsMore.value = false
+  bringing.value = undefined
   router.push({ name: 'data', params: { study: props.study.id, dataset: dataset.id } })
 }
 
@@ -57,7 +60,20 @@ async function remove(dataset: DataSet) {
   <main class="data">
     <ErrorNote v-if="datasets.isError.value" :error="datasets.error.value" />
     <template v-else-if="datasets.data.value">
-      <BringFile v-if="!current" :study="study" :may-change="mayChange" @brought="open" />
+      <template v-if="!current">
+        <TypedTable
+          v-if="bringing === 'typed'"
+          :study="study"
+          @brought="open"
+          @close="bringing = undefined"
+        />
+        <template v-else>
+          <BringFile :study="study" :may-change="mayChange" @brought="open" />
+          <p v-if="mayChange">
+            <button class="act" @click="bringing = 'typed'">Or type a table of counts</button>
+          </p>
+        </template>
+      </template>
       <template v-else>
         <ul class="sources" aria-label="Data sets">
           <li
@@ -88,10 +104,26 @@ async function remove(dataset: DataSet) {
             </button>
           </li>
           <li v-if="mayChange" class="source more">
-            <button class="act" @click="bringsMore = !bringsMore">+ Bring another file</button>
+            <button class="act" @click="bringing = bringing === 'file' ? undefined : 'file'">
+              + Bring another file
+            </button>
+            <button class="act" @click="bringing = bringing === 'typed' ? undefined : 'typed'">
+              + Type a table
+            </button>
           </li>
         </ul>
-        <BringFile v-if="bringsMore" :study="study" :may-change="mayChange" @brought="open" />
+        <BringFile
+          v-if="bringing === 'file'"
+          :study="study"
+          :may-change="mayChange"
+          @brought="open"
+        />
+        <TypedTable
+          v-else-if="bringing === 'typed'"
+          :study="study"
+          @brought="open"
+          @close="bringing = undefined"
+        />
         <ImportPreview
           v-if="current.is_draft"
           :key="current.id"
@@ -101,7 +133,9 @@ async function remove(dataset: DataSet) {
         />
         <template v-else>
           <RowCounting :study="study" :dataset="current" :may-change="mayChange" />
-          <RowsTable :key="current.id" :study="study" :dataset="current" />
+          <RowsTable :key="current.id" :study="study" :dataset="current">
+            <TakeOut :study="study" :dataset="current" />
+          </RowsTable>
         </template>
       </template>
     </template>

@@ -30,6 +30,13 @@ const steps = useMakeStep(
 const error = ref<Error>()
 const isBusy = ref(false)
 const onlyDoubtful = ref(false)
+const isNoSummary = ref(false)
+const mayCount = computed(
+  () =>
+    !!props.dataset.counts_candidate &&
+    !isNoSummary.value &&
+    props.dataset.counted_by.kind === 'each',
+)
 
 const delimiters = [
   { title: 'comma', value: ',' },
@@ -59,16 +66,53 @@ async function attempt(work: () => Promise<unknown>) {
   }
 }
 
-function reread(options: Partial<Pick<DataSet, 'delimiter' | 'encoding' | 'decimal_comma'>>) {
-  const { delimiter, encoding, decimal_comma } = props.dataset
+type Options = Partial<
+  Pick<DataSet, 'delimiter' | 'encoding' | 'decimal_comma' | 'sheet' | 'header_row'>
+>
+
+function reread(options: Options) {
   return attempt(() =>
     unwrap(
       client.POST('/api/studies/{study_id}/datasets/{dataset_id}/reread', {
         params: { path: path.value },
-        body: { delimiter, encoding, decimal_comma, ...options },
+        body: options as never,
       }),
     ),
   )
+}
+
+function describeBy(files: FileList | null) {
+  const file = files?.[0]
+  if (!file) return
+  const body = new FormData()
+  body.append('file', file)
+  return attempt(() =>
+    unwrap(
+      client.POST('/api/studies/{study_id}/datasets/{dataset_id}/codebook-file', {
+        params: { path: path.value },
+        body: body as never,
+        bodySerializer: (form) => form as unknown as FormData,
+      }),
+    ),
+  )
+}
+
+/** Each row is a group: its counts column says how many. */
+async function countBy(name: string) {
+  const entry = codebook.data.value?.find(({ variable }) => variable.name === name)
+  await attempt(async () => {
+    if (entry && entry.variable.kind !== 'numeric')
+      await steps.make(describe(name, { kind: 'numeric' }), [entry])
+    const fresh = await unwrap(
+      client.GET('/api/studies/{study_id}/datasets/{dataset_id}', { params: { path: path.value } }),
+    )
+    await unwrap(
+      client.PATCH('/api/studies/{study_id}/datasets/{dataset_id}', {
+        params: { path: path.value },
+        body: { version: fresh.version, counted_by: { kind: 'counts', variable: name } },
+      }),
+    )
+  })
 }
 
 function setKind(entry: Entry, kind: Kind) {
@@ -104,28 +148,59 @@ async function confirm() {
       <button class="act" @click="$emit('discard')">Discard</button>
       <v-btn color="primary" :loading="isBusy" @click="confirm">Use this data</v-btn>
     </div>
+    <p v-if="mayCount" class="asked">
+      Each row looks like a group. Does <b>{{ dataset.counts_candidate }}</b> hold counts?
+      <button class="act" @click="countBy(dataset.counts_candidate)">Yes, it counts</button>
+      <button class="act" @click="isNoSummary = true">No, each row is one case</button>
+    </p>
     <div class="options">
-      <v-select
-        :model-value="dataset.delimiter"
-        :items="delimiters"
-        label="Cells separated by"
-        @update:model-value="reread({ delimiter: $event })"
-      />
-      <v-select
-        :model-value="dataset.encoding"
-        :items="encodings"
-        label="Characters"
-        @update:model-value="reread({ encoding: $event })"
-      />
-      <v-select
-        :model-value="dataset.decimal_comma"
-        :items="[
-          { title: '3.5 with a point', value: false },
-          { title: '3,5 with a comma', value: true },
-        ]"
-        label="Numbers written"
-        @update:model-value="reread({ decimal_comma: $event })"
-      />
+      <template v-if="dataset.delimiter">
+        <v-select
+          :model-value="dataset.delimiter"
+          :items="delimiters"
+          label="Cells separated by"
+          @update:model-value="reread({ delimiter: $event })"
+        />
+        <v-select
+          :model-value="dataset.encoding"
+          :items="encodings"
+          label="Characters"
+          @update:model-value="reread({ encoding: $event })"
+        />
+        <v-select
+          :model-value="dataset.decimal_comma"
+          :items="[
+            { title: '3.5 with a point', value: false },
+            { title: '3,5 with a comma', value: true },
+          ]"
+          label="Numbers written"
+          @update:model-value="reread({ decimal_comma: $event })"
+        />
+      </template>
+      <template v-if="dataset.sheets.length">
+        <v-select
+          :model-value="dataset.sheet"
+          :items="dataset.sheets"
+          label="Sheet"
+          @update:model-value="reread({ sheet: $event })"
+        />
+        <v-text-field
+          :model-value="dataset.header_row"
+          type="number"
+          min="1"
+          label="Names in row"
+          @change="reread({ header_row: Number(($event.target as HTMLInputElement).value) || 1 })"
+        />
+      </template>
+      <label class="act bring">
+        Bring a codebook…
+        <input
+          type="file"
+          class="visually-hidden"
+          accept=".xml,.json"
+          @change="describeBy(($event.target as HTMLInputElement).files)"
+        />
+      </label>
     </div>
     <ErrorNote :error="error" />
     <ul v-if="dataset.remarks.length" class="remarks">
@@ -177,7 +252,23 @@ async function confirm() {
 .options {
   display: flex;
   gap: 12px;
-  max-width: 640px;
+  max-width: 820px;
+}
+.bring {
+  align-self: center;
+  white-space: nowrap;
+}
+.bring:focus-within {
+  outline: 2px solid var(--pine);
+  outline-offset: 3px;
+}
+.asked {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 18px;
+  background: var(--care-soft);
+  border-radius: 6px;
+  padding: 8px 12px;
 }
 .remarks {
   margin: 0;

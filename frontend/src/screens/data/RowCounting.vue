@@ -1,5 +1,6 @@
 <script setup lang="ts">
-/** What a row is called, and how it counts. Shown with every answer. */
+/** What a row is called, how it counts, and how the data came about. Shown with every answer. */
+import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 
 import { client, Problem, unwrap } from '@/api/client'
@@ -25,24 +26,75 @@ watch(
   },
 )
 
-const EACH = ''
-const choices = computed(() => [
-  { title: `each ${props.dataset.noun_one} once`, value: EACH },
-  ...(codebook.data.value ?? [])
+const design = computed(() =>
+  props.dataset.counted_by.kind === 'design' ? props.dataset.counted_by : undefined,
+)
+const wantsDesign = ref(false)
+const numeric = computed(() =>
+  (codebook.data.value ?? [])
     .filter(({ variable }) => variable.kind === 'numeric')
-    .map(({ variable }) => ({
-      title: `as many times as ${titleOf(variable)} says`,
-      value: variable.name,
-    })),
+    .map(({ variable }) => ({ title: titleOf(variable), value: variable.name })),
+)
+const any = computed(() =>
+  (codebook.data.value ?? []).map(({ variable }) => ({
+    title: titleOf(variable),
+    value: variable.name,
+  })),
+)
+
+type Choice = 'each' | 'design' | `n:${string}`
+const choices = computed(() => [
+  { title: `each ${props.dataset.noun_one} once`, value: 'each' },
+  { title: 'by a survey design', value: 'design' },
+  ...numeric.value.map(({ title, value }) => ({
+    title: `as many times as ${title} says`,
+    value: `n:${value}`,
+  })),
 ])
 const counted = computed({
-  get: () =>
-    props.dataset.counted_by.kind === 'counts' ? props.dataset.counted_by.variable : EACH,
-  set: (variable) =>
-    change({
-      counted_by: variable === EACH ? { kind: 'each' } : { kind: 'counts', variable },
-    }),
+  get: (): Choice => {
+    const now = props.dataset.counted_by
+    if (wantsDesign.value || now.kind === 'design') return 'design'
+    return now.kind === 'counts' ? `n:${now.variable}` : 'each'
+  },
+  set: (choice: Choice) => {
+    wantsDesign.value = choice === 'design' && !design.value
+    if (choice === 'each') change({ counted_by: { kind: 'each' } })
+    else if (choice !== 'design')
+      change({ counted_by: { kind: 'counts', variable: choice.slice(2) } })
+  },
 })
+
+const findings = useQuery({
+  queryKey: computed(() => [
+    'study',
+    props.study.id,
+    'counting',
+    props.dataset.id,
+    props.dataset.version,
+  ]),
+  queryFn: () =>
+    unwrap(
+      client.GET('/api/studies/{study_id}/datasets/{dataset_id}/counting', {
+        params: { path: { study_id: props.study.id, dataset_id: props.dataset.id } },
+      }),
+    ),
+  enabled: () => !!design.value,
+})
+
+const studyDesigns = [
+  { title: 'not said', value: '' },
+  { title: 'cross-sectional survey', value: 'cross_sectional' },
+  { title: 'cohort', value: 'cohort' },
+  { title: 'case–control study', value: 'case_control' },
+  { title: 'trial', value: 'trial' },
+]
+
+function setDesign(part: 'weights' | 'strata' | 'clusters', name: string | null) {
+  const now = design.value ?? { weights: '', strata: null, clusters: null }
+  const next = { ...now, kind: 'design' as const, [part]: name }
+  if (next.weights) change({ counted_by: next })
+}
 
 async function change(changes: Omit<DataSetChange, 'version'>) {
   error.value = undefined
@@ -53,11 +105,12 @@ async function change(changes: Omit<DataSetChange, 'version'>) {
         body: { version: props.dataset.version, ...changes },
       }),
     )
+    wantsDesign.value = false
   } catch (reason) {
     error.value = reason as Error
     if (!(reason instanceof Problem && reason.status === 409)) return
   }
-  await refresh(...keys.datasets(props.study.id))
+  await refresh(...keys.study(props.study.id))
 }
 
 function rename() {
@@ -96,7 +149,46 @@ function rename() {
       :disabled="!mayChange"
       class="choice"
     />
-    <ErrorNote :error="error" />
+    <v-select
+      :model-value="dataset.study_design"
+      :items="studyDesigns"
+      label="Study design"
+      :disabled="!mayChange"
+      class="choice"
+      @update:model-value="change({ study_design: $event })"
+    />
+    <div v-if="counted === 'design'" class="design">
+      <v-select
+        :model-value="design?.weights ?? null"
+        :items="numeric"
+        label="Weights"
+        :disabled="!mayChange"
+        class="part"
+        @update:model-value="setDesign('weights', $event)"
+      />
+      <v-select
+        :model-value="design?.strata ?? null"
+        :items="any"
+        label="Strata"
+        clearable
+        :disabled="!mayChange || !design"
+        class="part"
+        @update:model-value="setDesign('strata', $event)"
+      />
+      <v-select
+        :model-value="design?.clusters ?? null"
+        :items="any"
+        label="Clusters"
+        clearable
+        :disabled="!mayChange || !design"
+        class="part"
+        @update:model-value="setDesign('clusters', $event)"
+      />
+      <ul v-if="findings.data.value?.findings.length" class="findings quiet">
+        <li v-for="finding in findings.data.value.findings" :key="finding">{{ finding }}</li>
+      </ul>
+    </div>
+    <ErrorNote :error="error ?? findings.error.value" />
   </section>
 </template>
 
@@ -113,7 +205,7 @@ function rename() {
   align-items: baseline;
 }
 .noun input {
-  width: 120px;
+  width: 110px;
   border: 0;
   border-bottom: 2px solid var(--pine);
   font: inherit;
@@ -122,6 +214,21 @@ function rename() {
   padding: 2px 4px;
 }
 .choice {
-  flex: 0 1 340px;
+  flex: 0 1 270px;
+}
+.design {
+  flex: 1 1 100%;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px;
+}
+.part {
+  flex: 0 1 240px;
+}
+.findings {
+  flex: 1 1 100%;
+  margin: 0;
+  padding-left: 18px;
+  font-size: 0.93rem;
 }
 </style>

@@ -100,6 +100,7 @@ function cell(row: number, column: number): { text: string; missing: boolean } {
       <button class="act" :aria-pressed="showsCodes" @click="showsCodes = true">
         codes as in the file
       </button>
+      <slot />
     </p>
     <div
       ref="place"

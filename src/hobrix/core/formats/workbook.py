@@ -50,7 +50,7 @@ def read_workbook(data: bytes, options: WorkbookOptions = WorkbookOptions()) -> 
     except (CalamineError, OSError, ValueError):
         raise FormatError("This is not a workbook that can be read, or it is damaged.") from None
     sheets = tuple(workbook.sheet_names)
-    sheet = options.sheet or _first_with_cells(workbook, sheets)
+    sheet = options.sheet or _first_with_a_table(workbook, sheets)
     if sheet not in sheets:
         raise FormatError(f"There is no sheet called “{sheet}”.")
     opened = workbook.get_sheet_by_name(sheet)
@@ -95,11 +95,18 @@ def _codebook(workbook: CalamineWorkbook, sheets: tuple[str, ...]) -> tuple[Code
     return codebook_of_lines([[_text(cell) or "" for cell in line] for line in lines])
 
 
-def _first_with_cells(workbook: CalamineWorkbook, sheets: tuple[str, ...]) -> str:
-    for name in sheets:
-        if workbook.get_sheet_by_name(name).to_python(nrows=5):
+def _first_with_a_table(workbook: CalamineWorkbook, sheets: tuple[str, ...]) -> str:
+    """The first sheet with names and a row below them; notes and covers are passed over."""
+    candidates = [name for name in sheets if name != CODEBOOK_SHEET] or list(sheets)
+    for name in candidates:
+        rows = workbook.get_sheet_by_name(name).to_python(skip_empty_area=False, nrows=50)
+        filled = [sum(not _is_blank(cell) for cell in row) for row in rows]
+        if sum(n > 1 for n in filled) >= 2:
             return name
-    raise FormatError("Every sheet of this workbook is empty.")
+    for name in candidates:
+        if len(workbook.get_sheet_by_name(name).to_python(nrows=2)) > 1:
+            return name
+    raise FormatError("No sheet of this workbook holds a table.")
 
 
 def _header_row(rows: list[list[Any]]) -> int:

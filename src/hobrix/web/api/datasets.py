@@ -43,7 +43,7 @@ class DataSetOut(Schema):
     header_row: int
     sheets: list[str]
     counts_candidate: str
-    study_design: str
+    study_design: StudyDesignName
     remarks: list[str]
     rows: int
     noun_one: str

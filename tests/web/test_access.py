@@ -12,6 +12,7 @@ from hobrix.web.api import api
 from hobrix.web.studies.models import (
     CodebookEntry,
     DataSet,
+    NamedSubset,
     PreparationStep,
     SavedQuestion,
     Study,
@@ -24,13 +25,20 @@ BODIES: dict[str, Any] = {
     "TypedTable": {"name": "x", "row_title": "x", "rows": ["a"], "columns": ["n"], "counts": [[1]]},
     "Reread": {"delimiter": ",", "encoding": "utf-8", "decimal_comma": False},
     "StepIn": {"step": {"step": "describe", "variable": "ill", "label": "x"}, "seen": {}},
+    "SubsetIn": {"name": "x", "rule": {"all": [{"variable": "ill", "missing": True}]}},
     "StepChange": {"is_active": False},
     "QuestionChange": {"version": 1, "title": "x"},
     "Move": {"before": None},
 }
 # Asking is reading: these take a body but change nothing.
 DATASET = "/api/studies/{study_id}/datasets/{dataset_id}"
-READING = {("POST", "/api/studies/{study_id}/answer"), ("POST", f"{DATASET}/steps/preview")}
+STUDY = "/api/studies/{study_id}"
+READING = {
+    ("POST", f"{STUDY}/answer"),
+    ("POST", f"{STUDY}/answer/set-aside"),
+    ("POST", f"{STUDY}/subsets/count"),
+    ("POST", f"{DATASET}/steps/preview"),
+}
 
 
 def routes() -> list[tuple[str, str, str | None]]:
@@ -53,11 +61,15 @@ ROUTES = routes()
 def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
     ids = {"study_id": study.id, "dataset_id": dataset.id, "question_id": saved.id, "name": "age"}
     ids["kind"] = "csv"
+    rule = BODIES["SubsetIn"]["rule"]
+    ids["subset_id"] = NamedSubset.objects.create(study=study, name="kept", rule=rule).id
     step = PreparationStep.objects.create(dataset=dataset, words="x", step=BODIES["StepIn"]["step"])
     ids["step_id"] = step.id
     bodies = {
         **BODIES,
         "QuestionIn": {"dataset": str(dataset.id), "question": QUESTION},
+        "CountRequest": {"dataset": str(dataset.id), "rule": BODIES["SubsetIn"]["rule"]},
+        "AsideRequest": {"dataset": str(dataset.id), "question": QUESTION},
         "AnswerRequest": {"dataset": str(dataset.id), "question": QUESTION},
     }
 
@@ -74,7 +86,7 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
 
 
 def test_all_routes_of_the_api_are_walked() -> None:
-    assert len(ROUTES) == 31
+    assert len(ROUTES) == 36
 
 
 @pytest.mark.parametrize(("method", "path", "schema"), ROUTES)
@@ -124,6 +136,7 @@ def everything(study: Study) -> list[Any]:
         list(CodebookEntry.objects.filter(dataset__study=study).values()),
         list(SavedQuestion.objects.filter(study=study).values()),
         list(PreparationStep.objects.values()),
+        list(NamedSubset.objects.values()),
     ]
 
 

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 
 import { client, unwrap } from './client'
-import type { AnswerWithFigures, Question } from './types'
+import type { AnswerWithFigures, Question, Subset } from './types'
 
 type Maybe<T> = MaybeRefOrGetter<T | undefined>
 
@@ -14,6 +14,7 @@ export const keys = {
   datasets: (study?: string) => ['study', study, 'datasets'] as const,
   codebook: (study?: string, dataset?: string) => ['study', study, 'codebook', dataset] as const,
   steps: (study?: string, dataset?: string) => ['study', study, 'steps', dataset] as const,
+  subsets: (study?: string) => ['study', study, 'subsets'] as const,
   questions: (study?: string) => ['study', study, 'questions'] as const,
 }
 
@@ -124,6 +125,45 @@ export function useAnswer(
     },
     enabled: isAsked,
     staleTime: Infinity,
+    placeholderData: (previous) => previous,
+  })
+}
+
+export function useSubsets(study: Maybe<string>) {
+  return useQuery({
+    queryKey: computed(() => keys.subsets(toValue(study))),
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/studies/{study_id}/subsets', {
+          params: { path: { study_id: toValue(study)! } },
+        }),
+      ),
+    enabled: () => !!toValue(study),
+  })
+}
+
+/** How many rows a rule takes in. */
+export function useSubsetCount(
+  study: Maybe<string>,
+  dataset: Maybe<string>,
+  rule: Maybe<Subset | null>,
+) {
+  return useQuery({
+    queryKey: computed(() => [
+      'study',
+      toValue(study),
+      'subset-count',
+      toValue(dataset),
+      toValue(rule),
+    ]),
+    queryFn: () =>
+      unwrap(
+        client.POST('/api/studies/{study_id}/subsets/count', {
+          params: { path: { study_id: toValue(study)! } },
+          body: { dataset: toValue(dataset)!, rule: toValue(rule)! },
+        }),
+      ),
+    enabled: () => !!toValue(rule) && !!toValue(dataset),
     placeholderData: (previous) => previous,
   })
 }

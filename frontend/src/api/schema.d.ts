@@ -80,6 +80,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/answer/set-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Aside
+         * @description Which rows fell out of an answer and why, and whether they differ from those counted.
+         */
+        post: operations["hobrix_web_api_answers_set_aside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/datasets": {
         parameters: {
             query?: never;
@@ -458,6 +478,61 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/subsets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Subsets */
+        get: operations["hobrix_web_api_subsets_list_subsets"];
+        put?: never;
+        /**
+         * Keep Subset
+         * @description Keep a rule under a name; the same name again takes the new rule.
+         */
+        post: operations["hobrix_web_api_subsets_keep_subset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/subsets/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Count Subset */
+        post: operations["hobrix_web_api_subsets_count_subset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/subsets/{subset_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete Subset */
+        delete: operations["hobrix_web_api_subsets_delete_subset"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -526,6 +601,51 @@ export interface components {
         AnyOf: {
             /** Any */
             any: (components["schemas"]["IsOneOf"] | components["schemas"]["IsBetween"] | components["schemas"]["IsMissing"] | components["schemas"]["AllOf"])[];
+        };
+        /**
+         * Aside
+         * @description Those a question sets aside, a page of them, and how they compare with those counted.
+         */
+        Aside: {
+            /** Comparison */
+            comparison: components["schemas"]["ComparedVariable"][];
+            /** Names */
+            names: string[];
+            /** Rows */
+            rows: components["schemas"]["AsideRow"][];
+            /** Total */
+            total: number;
+        };
+        /** AsideRequest */
+        AsideRequest: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /**
+             * Limit
+             * @default 50
+             */
+            limit: number;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            question: components["schemas"]["Question"];
+        };
+        /**
+         * AsideRow
+         * @description A row that is set aside: its number in the file, what it lacks, its answers as text.
+         */
+        AsideRow: {
+            /** Cells */
+            cells: string[];
+            /** Lacking */
+            lacking: string[];
+            /** Row */
+            row: number;
         };
         /**
          * Association
@@ -680,6 +800,27 @@ export interface components {
             pearson: components["schemas"]["ChiSquare"];
         };
         /**
+         * ComparedAnswer
+         * @description An answer's share among the counted and among those set aside who gave one.
+         */
+        ComparedAnswer: {
+            /** Counted */
+            counted: number | null;
+            /** Label */
+            label: string;
+            /** Set Aside */
+            set_aside: number | null;
+        };
+        /** ComparedVariable */
+        ComparedVariable: {
+            /** Answers */
+            answers: components["schemas"]["ComparedAnswer"][];
+            /** P */
+            p: number | null;
+            /** Title */
+            title: string;
+        };
+        /**
          * Comparison
          * @description One category against the reference.
          */
@@ -706,6 +847,16 @@ export interface components {
             values: string[];
             /** Variables */
             variables: string[];
+        };
+        /** CountRequest */
+        CountRequest: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /** Rule */
+            rule: components["schemas"]["AllOf"] | components["schemas"]["AnyOf"];
         };
         /**
          * Counted
@@ -1544,6 +1695,34 @@ export interface components {
             version: number;
         };
         /**
+         * SubsetCount
+         * @description Rows the rule takes in, of all rows, and the rule in words.
+         */
+        SubsetCount: {
+            /** Of */
+            of: number;
+            /** Rows */
+            rows: number;
+            /** Words */
+            words: string;
+        };
+        /** SubsetIn */
+        SubsetIn: {
+            /** Name */
+            name: string;
+            /** Rule */
+            rule: components["schemas"]["AllOf"] | components["schemas"]["AnyOf"];
+        };
+        /** SubsetOut */
+        SubsetOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Rule */
+            rule: components["schemas"]["AllOf"] | components["schemas"]["AnyOf"];
+        };
+        /**
          * Term
          * @description A variable of interest or a covariate; ``reference`` null means: as the codebook says.
          *
@@ -1917,6 +2096,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnswerWithFigures"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_answers_set_aside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AsideRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Aside"];
                 };
             };
             /** @description Not Found */
@@ -3072,6 +3295,155 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["StudyOut"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_subsets_list_subsets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubsetOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_subsets_keep_subset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SubsetIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubsetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_subsets_count_subset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CountRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubsetCount"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_subsets_delete_subset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                subset_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {

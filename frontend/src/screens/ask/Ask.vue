@@ -14,6 +14,7 @@ import CountStrip from './CountStrip.vue'
 import CrosstabSheet from './CrosstabSheet.vue'
 import QuestionLines from './QuestionLines.vue'
 import SentenceEditor from './SentenceEditor.vue'
+import SetAsidePanel from './SetAsidePanel.vue'
 import { useSavedQuestion } from './useSavedQuestion'
 import { emptyQuestion } from './words'
 
@@ -47,6 +48,7 @@ const answer = useAnswer(
 const isAsked = computed(() => !!question.value?.outcome && question.value.vary_with.length > 0)
 const problem = computed(() => (isAsked.value ? answer.error.value : null))
 const shown = computed(() => (isAsked.value && !problem.value ? answer.data.value : undefined))
+const seesAside = ref(false)
 const sentence = ref<InstanceType<typeof SentenceEditor>>()
 const sheet = ref<InstanceType<typeof CrosstabSheet>>()
 
@@ -130,6 +132,7 @@ useShortcuts('Ask', [
           :question="question"
           :codebook="codebook.data.value"
           :dataset="dataset"
+          :study="study"
           :problem="problem instanceof Problem ? problem : undefined"
           @change="change"
         />
@@ -142,7 +145,14 @@ useShortcuts('Ask', [
           }}
         </p>
         <template v-if="shown">
-          <CountStrip :counted="shown.answer.counted" />
+          <CountStrip :counted="shown.answer.counted" @see="seesAside = true" />
+          <SetAsidePanel
+            v-if="seesAside"
+            :study="study"
+            :dataset-id="dataset.id"
+            :question="shown.answer.question"
+            @close="seesAside = false"
+          />
           <div class="lenses" role="tablist" aria-label="Lens">
             <button role="tab" aria-selected="true" class="lens">Crosstab</button>
           </div>

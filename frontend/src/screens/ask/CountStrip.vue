@@ -6,6 +6,7 @@ import type { Counted } from '@/api/types'
 import { count, plural } from '@/design/numbers'
 
 const props = defineProps<{ counted: Counted }>()
+defineEmits<{ see: [] }>()
 
 const aside = computed(() => props.counted.in_subset - props.counted.counted)
 const outside = computed(() => props.counted.surveyed - props.counted.in_subset)
@@ -40,6 +41,7 @@ const of = (n: number) => plural(n, props.counted.noun_one, props.counted.noun_m
         <p v-for="reason in counted.set_aside" :key="reason.reason">
           <b>{{ of(reason.n) }}</b>: {{ reason.reason }}
         </p>
+        <button class="act" @click="$emit('see')">See who they are, and whether they differ</button>
       </section>
     </v-menu>
     <span class="how">{{ counted.counting }}</span>

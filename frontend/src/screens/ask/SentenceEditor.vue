@@ -3,7 +3,7 @@
 import { computed, nextTick, ref } from 'vue'
 
 import type { Problem } from '@/api/client'
-import type { DataSet, Entry, Question } from '@/api/types'
+import type { DataSet, Entry, Question, Study } from '@/api/types'
 import { isCategorical, labelOf, titleOf } from '@/parts/kinds'
 import AmongPicker from './AmongPicker.vue'
 import OutcomePicker from './OutcomePicker.vue'
@@ -17,6 +17,7 @@ const props = defineProps<{
   question: Question
   codebook: Entry[]
   dataset: DataSet
+  study: Study
   problem?: Problem
 }>()
 const emit = defineEmits<{ change: [question: Question] }>()
@@ -101,6 +102,8 @@ defineExpose({ open, turnEvent })
         <AmongPicker
           :subset="question.among"
           :codebook="codebook"
+          :study="study"
+          :dataset="dataset"
           @change="change({ among: $event })"
           @close="close()"
         />

@@ -1,5 +1,5 @@
 /** A question in words, for lists and titles. */
-import type { Condition, Entry, Question, SavedQuestion, Subset } from '@/api/types'
+import type { Condition, Entry, Question, Rule, SavedQuestion, Subset } from '@/api/types'
 import { labelOf, titleOf } from '@/parts/kinds'
 
 export function emptyQuestion(): Question {
@@ -42,9 +42,14 @@ export function questionInWords(
   return among ? `${words} Among ${subsetInWords(among, codebook)}` : words
 }
 
-export function conditionsOf(subset: Subset | null | undefined): Condition[] {
+export function isGroup(rule: Rule): rule is Subset {
+  return 'all' in rule || 'any' in rule
+}
+
+/** What a rule joins: conditions, and groups of conditions. */
+export function rulesOf(subset: Subset | null | undefined): Rule[] {
   if (!subset) return []
-  return ('all' in subset ? subset.all : subset.any) as Condition[]
+  return ('all' in subset ? subset.all : subset.any) as Rule[]
 }
 
 export function conditionInWords(condition: Condition, codebook: Entry[] | undefined): string {
@@ -62,7 +67,11 @@ export function conditionInWords(condition: Condition, codebook: Entry[] | undef
 
 export function subsetInWords(subset: Subset, codebook: Entry[] | undefined): string {
   const joined = 'all' in subset ? ' and ' : ' or '
-  return conditionsOf(subset)
-    .map((condition) => conditionInWords(condition, codebook))
+  return rulesOf(subset)
+    .map((rule) => {
+      if (!isGroup(rule)) return conditionInWords(rule, codebook)
+      const words = subsetInWords(rule, codebook)
+      return rulesOf(rule).length > 1 ? `(${words})` : words
+    })
     .join(joined)
 }

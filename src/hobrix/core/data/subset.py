@@ -97,7 +97,7 @@ class AllOf(Frozen):
         return reduce(np.logical_and, [rule.mask(frame) for rule in self.all])
 
     def words(self, frame: Frame) -> str:
-        return " and ".join(rule.words(frame) for rule in self.all)
+        return " and ".join(_inside(rule, frame) for rule in self.all)
 
 
 class AnyOf(Frozen):
@@ -109,7 +109,14 @@ class AnyOf(Frozen):
         return reduce(np.logical_or, [rule.mask(frame) for rule in self.any])
 
     def words(self, frame: Frame) -> str:
-        return " or ".join(rule.words(frame) for rule in self.any)
+        return " or ".join(_inside(rule, frame) for rule in self.any)
+
+
+def _inside(rule: "Condition | AllOf | AnyOf", frame: Frame) -> str:
+    """The words of a rule within another: a group of several stands in brackets."""
+    words = rule.words(frame)
+    parts = rule.all if isinstance(rule, AllOf) else rule.any if isinstance(rule, AnyOf) else ()
+    return f"({words})" if len(parts) > 1 else words
 
 
 AllOf.model_rebuild()

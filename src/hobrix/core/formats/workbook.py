@@ -50,7 +50,9 @@ def read_workbook(data: bytes, options: WorkbookOptions = WorkbookOptions()) -> 
     except (CalamineError, OSError, ValueError):
         raise FormatError("This is not a workbook that can be read, or it is damaged.") from None
     sheets = tuple(workbook.sheet_names)
-    sheet = options.sheet or _first_with_a_table(workbook, sheets)
+    own = _codebook(workbook, sheets)
+    # In a workbook that Hobrix wrote, the data stand first, whatever they hold.
+    sheet = options.sheet or (sheets[0] if own else _first_with_a_table(workbook, sheets))
     if sheet not in sheets:
         raise FormatError(f"There is no sheet called “{sheet}”.")
     opened = workbook.get_sheet_by_name(sheet)
@@ -61,7 +63,6 @@ def read_workbook(data: bytes, options: WorkbookOptions = WorkbookOptions()) -> 
     merged = opened.merged_cell_ranges or []
     header = _filled(rows[header_row - 1], header_row - 1, merged)
     width = _used_width(header, rows[header_row:])
-    own = _codebook(workbook, sheets)
     body = _body(rows[header_row:], width, own[1] if own else 0)
     if not body:
         raise FormatError(f"Sheet “{sheet}” has names but no rows.", line=header_row)
@@ -97,13 +98,12 @@ def _codebook(workbook: CalamineWorkbook, sheets: tuple[str, ...]) -> tuple[Code
 
 def _first_with_a_table(workbook: CalamineWorkbook, sheets: tuple[str, ...]) -> str:
     """The first sheet with names and a row below them; notes and covers are passed over."""
-    candidates = [name for name in sheets if name != CODEBOOK_SHEET] or list(sheets)
-    for name in candidates:
+    for name in sheets:
         rows = workbook.get_sheet_by_name(name).to_python(skip_empty_area=False, nrows=50)
         filled = [sum(not _is_blank(cell) for cell in row) for row in rows]
         if sum(n > 1 for n in filled) >= 2:
             return name
-    for name in candidates:
+    for name in sheets:
         if len(workbook.get_sheet_by_name(name).to_python(nrows=2)) > 1:
             return name
     raise FormatError("No sheet of this workbook holds a table.")

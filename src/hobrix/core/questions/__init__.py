@@ -4,8 +4,18 @@ from hobrix.core.data import Frame
 from hobrix.core.questions.answer import Answer
 from hobrix.core.questions.crosstab.lens import answer_crosstab
 from hobrix.core.questions.question import Lens, Outcome, Question, Term
+from hobrix.core.questions.set_aside import compare_set_aside, rows_set_aside
 
-__all__ = ["Answer", "Lens", "Outcome", "Question", "Term", "answer"]
+__all__ = [
+    "Answer",
+    "Lens",
+    "Outcome",
+    "Question",
+    "Term",
+    "answer",
+    "compare_set_aside",
+    "rows_set_aside",
+]
 
 _LENSES = {"crosstab": answer_crosstab}
 

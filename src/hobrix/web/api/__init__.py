@@ -3,7 +3,16 @@
 from ninja import NinjaAPI
 from ninja.security import django_auth
 
-from hobrix.web.api import answers, codebook, datasets, problems, questions, session, studies
+from hobrix.web.api import (
+    answers,
+    codebook,
+    datasets,
+    problems,
+    questions,
+    session,
+    studies,
+    subsets,
+)
 
 api = NinjaAPI(title="Hobrix", version="1", auth=django_auth, docs_url=None, urls_namespace="api")
 api.add_router("/session", session.router, tags=["session"])
@@ -12,6 +21,7 @@ api.add_router("/studies/{study_id}/datasets", datasets.router, tags=["datasets"
 api.add_router("/studies/{study_id}/datasets/{dataset_id}", codebook.router, tags=["codebook"])
 api.add_router("/studies/{study_id}/questions", questions.router, tags=["questions"])
 api.add_router("/studies/{study_id}/answer", answers.router, tags=["answers"])
+api.add_router("/studies/{study_id}/subsets", subsets.router, tags=["subsets"])
 problems.install(api)
 
 __all__ = ["api"]

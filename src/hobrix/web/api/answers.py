@@ -1,14 +1,18 @@
 """Answers to questions, kept or not."""
 
+from typing import Annotated
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Path, Router, Schema
+from pydantic import Field
 
-from hobrix.core.questions import Question
+from hobrix.core.questions import Question, compare_set_aside, rows_set_aside
 from hobrix.web.api.problems import Problem
 from hobrix.web.studies.access import dataset_for
 from hobrix.web.studies.answers import AnswerWithFigures, answered
+from hobrix.web.studies.frames import frame_of
+from hobrix.web.studies.rows import picked_rows
 
 router = Router(by_alias=True)
 
@@ -25,3 +29,71 @@ def answer_question(
     """Answer a question without keeping it. Members in any role may ask."""
     dataset = dataset_for(request.user, study_id, body.dataset)
     return HttpResponse(answered(dataset, body.question).json, content_type="application/json")
+
+
+class AsideRequest(Schema):
+    dataset: UUID
+    question: Question
+    offset: Annotated[int, Field(ge=0)] = 0
+    limit: Annotated[int, Field(ge=1, le=200)] = 50
+
+
+class AsideRow(Schema):
+    """A row that is set aside: its number in the file, what it lacks, its answers as text."""
+
+    row: int
+    lacking: list[str]
+    cells: list[str]
+
+
+class ComparedAnswer(Schema):
+    """An answer's share among the counted and among those set aside who gave one."""
+
+    label: str
+    counted: float | None
+    set_aside: float | None
+
+
+class ComparedVariable(Schema):
+    title: str
+    p: float | None
+    answers: list[ComparedAnswer]
+
+
+class Aside(Schema):
+    """Those a question sets aside, a page of them, and how they compare with those counted."""
+
+    total: int
+    names: list[str]
+    rows: list[AsideRow]
+    comparison: list[ComparedVariable]
+
+
+@router.post("/set-aside", response={200: Aside, 404: Problem, 422: Problem})
+def set_aside(request: HttpRequest, study_id: Path[UUID], body: AsideRequest) -> Aside:
+    """Which rows fell out of an answer and why, and whether they differ from those counted."""
+    dataset = dataset_for(request.user, study_id, body.dataset)
+    frame = frame_of(dataset)
+    aside = rows_set_aside(body.question, frame, body.offset, body.limit)
+    names, cells = picked_rows(dataset, aside.rows.tolist())
+    return Aside(
+        total=aside.total,
+        names=names,
+        rows=[
+            AsideRow(row=row + 1, lacking=list(lacking), cells=texts)
+            for row, lacking, texts in zip(
+                aside.rows.tolist(), aside.unanswered, cells, strict=True
+            )
+        ],
+        comparison=[
+            ComparedVariable(
+                title=each.title,
+                p=each.p,
+                answers=[
+                    ComparedAnswer(label=label, counted=counted, set_aside=aside_share)
+                    for label, counted, aside_share in each.answers
+                ],
+            )
+            for each in compare_set_aside(body.question, frame)
+        ],
+    )

@@ -126,7 +126,7 @@ def redo_step(
     return redo(dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE))
 
 
-@router.patch("/steps/{step_id}", response={200: StepOut, **REFUSED})
+@router.patch("/steps/{int:step_id}", response={200: StepOut, **REFUSED})
 def change_step(
     request: HttpRequest,
     study_id: Path[UUID],

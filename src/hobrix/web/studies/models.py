@@ -161,6 +161,24 @@ class PreparationStep(models.Model):
         return self.words
 
 
+class NamedSubset(models.Model):
+    """A subset rule kept under a name, to be used in any question of the study."""
+
+    study = models.ForeignKey(Study, on_delete=models.CASCADE, related_name="subsets")
+    name = models.CharField(max_length=100)
+    # A core Subset as JSON.
+    rule = models.JSONField()
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [
+            models.UniqueConstraint(fields=["study", "name"], name="one_subset_per_name")
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
 class SavedQuestion(Removable):
     """A question in a line of questions; ``parent`` is the question it follows from."""
 

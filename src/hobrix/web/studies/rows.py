@@ -25,15 +25,26 @@ def rows_page(dataset: DataSet, offset: int, limit: int, *, codes: bool) -> Page
     variables = list(workspace.state.variables.values())
     columns = []
     for variable in variables:
-        texts = _texts(workspace.source(variable.name), offset, limit)
+        texts = _texts(workspace.source(variable.name), slice(offset, offset + limit))
         columns.append(_cells(texts, variable, codes=codes))
     rows = [[cell for cell, _ in row] for row in zip(*columns, strict=True)]
     missing = [[k for k, (_, gone) in enumerate(row) if gone] for row in zip(*columns, strict=True)]
     return Page(names=[variable.name for variable in variables], rows=rows, missing=missing)
 
 
-def _texts(source: Source, offset: int, limit: int) -> list[str]:
-    part = slice(offset, offset + limit)
+def picked_rows(dataset: DataSet, rows: list[int]) -> tuple[list[str], list[list[str]]]:
+    """Names of the variables, and the given rows as labels."""
+    workspace = workspace_of(dataset)
+    variables = list(workspace.state.variables.values())
+    columns = [
+        _cells(_texts(workspace.source(variable.name), np.array(rows, int)), variable, codes=False)
+        for variable in variables
+    ]
+    cells = [[text for text, _ in row] for row in zip(*columns, strict=True)]
+    return [variable.title for variable in variables], cells
+
+
+def _texts(source: Source, part: "slice | np.ndarray") -> list[str]:
     if isinstance(source, Coded):
         return [source.values[code] if code >= 0 else "" for code in source.codes[part].tolist()]
     return [

@@ -250,3 +250,100 @@ def test_preparing_variables_with_undo_and_redo(
     expect(page.get_by_role("button", name="Water source, combined")).to_be_visible()
     changes.get_by_role("button", name="Take back: Age of head banded").click()
     expect(page.get_by_role("button", name="Age of head, banded")).to_have_count(0)
+
+
+NEWER = "ill,source,age\n" + "".join(
+    f"{'yes' if i % 4 else 'no'},{('piped', 'river', 'tanker')[i % 3]},{20 + i}\n"
+    for i in range(48)
+)
+OLDER = "ill,source,age,note\n" + "".join(
+    f"{'yes' if i % 3 else 'no'},{('piped', 'river')[i % 2]},{20 + i},x\n" for i in range(40)
+)
+
+
+def test_a_newer_file_takes_the_place_of_the_older_and_back(
+    page: Page, mira: Any, tmp_path: Path
+) -> None:
+    for name, text in (("older.csv", OLDER), ("newer.csv", NEWER)):
+        (tmp_path / name).write_text(text)
+    sign_in(page)
+    bring(page, tmp_path / "older.csv")
+    page.get_by_role("button", name="Use this data").click()
+    page.get_by_role("button", name="source").click()
+    page.get_by_label("Label", exact=True).fill("Water source")
+    page.get_by_label("Label", exact=True).press("Enter")
+    page.get_by_role("link", name="Ask").click()
+    page.get_by_role("button", name="Ask the first question").click()
+    page.get_by_role("option", name="ill").click()
+    page.get_by_role("option", name="Water source").click()
+    expect(page.locator("dl.figures")).to_contain_text("Odds ratio")
+
+    page.get_by_role("link", name="Data", exact=True).click()
+    page.get_by_role("button", name="Replace by a newer file").click()
+    page.set_input_files("input[type=file]", tmp_path / "newer.csv")
+    report = page.get_by_label("What the newer file changed")
+    expect(report).to_contain_text("40 → 48")
+    expect(report).to_contain_text("Water source: tanker")
+    expect(report).to_contain_text("Variables that are gone")
+    page.get_by_role("link", name="Ask").click()
+    expect(page.get_by_role("rowheader", name="tanker")).to_be_visible()
+    page.get_by_role("link", name="Data", exact=True).click()
+    page.get_by_role("button", name="Put the older file back").click()
+    expect(page.get_by_text("40 rows").first).to_be_visible()
+    page.get_by_role("link", name="Ask").click()
+    expect(page.get_by_role("rowheader", name="river")).to_be_visible()
+    expect(page.get_by_role("rowheader", name="tanker")).to_have_count(0)
+
+
+def test_a_pasted_table_is_asked_about_at_once(page: Page, mira: Any) -> None:
+    sign_in(page)
+    page.get_by_label("Name of a new study").fill("A published table")
+    page.get_by_role("button", name="Create").click()
+    page.get_by_role("button", name="Or type a table of counts").click()
+    page.get_by_label("Label of column 1").focus()
+    page.evaluate(
+        """() => {
+          const data = new DataTransfer()
+          data.setData('text/plain', 'Water source\\tIll\\tWell\\nRiver\\t107\\t234\\nPiped\\t118\\t8x9')
+          const paste = new ClipboardEvent('paste', {clipboardData: data, bubbles: true, cancelable: true})
+          document.activeElement.dispatchEvent(paste)
+        }"""
+    )
+    page.get_by_label("Columns are").fill("Illness")
+    page.get_by_role("button", name="Use this table").click()
+    expect(page.get_by_role("alert")).to_contain_text("“8x9” is not a count")
+    page.get_by_label("Count in row 2, column 2").fill("849")
+    page.get_by_role("button", name="Use this table").click()
+    expect(page.get_by_role("cell", name="River").first).to_be_visible()
+    page.get_by_role("link", name="Ask").click()
+    page.get_by_role("button", name="Ask the first question").click()
+    page.get_by_role("option", name="Illness").click()
+    page.get_by_label("Ill", exact=False).first.check()
+    page.get_by_role("button", name="Done").click()
+    page.get_by_role("option", name="Water source").click()
+    expect(page.get_by_label("Who is counted")).to_contain_text("1,308 answered both")
+
+
+def test_who_is_set_aside_can_be_seen(page: Page, enter_demo: Callable[..., Page]) -> None:
+    enter_demo(page)
+    page.get_by_role("button", name="set aside").click()
+    page.get_by_role("button", name="See who they are").click()
+    panel = page.get_by_label("Those set aside")
+    expect(panel).to_contain_text("1 to 50 of 66")
+    expect(panel).to_contain_text("Among those who answered it: p < 0.001")
+    panel.get_by_role("button", name="After").click()
+    expect(panel).to_contain_text("51 to 66 of 66")
+
+
+def test_a_code_is_declared_missing_in_many_variables_at_once(
+    page: Page, enter_demo: Callable[..., Page]
+) -> None:
+    enter_demo(page, "codebook")
+    page.get_by_role("button", name="Not an answer…").click()
+    many = page.get_by_label("Not an answer, in many variables")
+    many.get_by_label("Value").fill("4")
+    many.get_by_role("button", name="Where is it?").click()
+    many.get_by_role("button", name="Not an answer in").click()
+    expect(page.get_by_label("Changes made")).to_contain_text("“4” is not an answer, in")
+    page.get_by_role("button", name="Undo").first.click()
+    expect(page.get_by_label("Changes made")).to_contain_text("make again")

@@ -77,6 +77,8 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
         url = re.sub(r"{(\w+)}", lambda match: str(ids[match[1]]), path)
         if path.endswith("/cuts"):
             url += "?how=equal_width&bands=3"
+        if path.endswith("/values"):
+            url += "?value=yes"
         body = bodies[schema] if schema else None
         if body is None:
             return client.generic(method, url)
@@ -86,7 +88,7 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
 
 
 def test_all_routes_of_the_api_are_walked() -> None:
-    assert len(ROUTES) == 36
+    assert len(ROUTES) == 39
 
 
 @pytest.mark.parametrize(("method", "path", "schema"), ROUTES)
@@ -94,7 +96,7 @@ def test_to_a_stranger_a_study_does_not_exist(
     members: dict[str, Client], call: Any, method: str, path: str, schema: str | None
 ) -> None:
     response = call(members["stranger"], method, path, schema)
-    if path.endswith(("/datasets", "/codebook-file")) and method == "POST":
+    if path.endswith(("/datasets", "/codebook-file", "/replace")) and method == "POST":
         # The file is asked for before anything is looked up; nothing of the study is told.
         assert response.status_code in (404, 422)
         return
@@ -124,7 +126,7 @@ def test_a_reader_cannot_change_anything(
     before = everything(study)
     response = call(members["reader"], method, path, schema)
     assert response.status_code in (403, 404, 422), response.content
-    if not path.endswith(("restore", "/datasets", "/codebook-file")):
+    if not path.endswith(("restore", "/datasets", "/codebook-file", "/replace")):
         assert response.status_code == 403
     assert everything(study) == before
 

@@ -248,6 +248,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/datasets/{dataset_id}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Older Back
+         * @description Undo the replacement: the older data set comes back, with its questions.
+         */
+        post: operations["hobrix_web_api_datasets_put_older_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/datasets/{dataset_id}/replace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Replace By Newer
+         * @description Put a newer file in the place of this one; steps are replayed, questions move along.
+         */
+        post: operations["hobrix_web_api_datasets_replace_by_newer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/datasets/{dataset_id}/reread": {
         parameters: {
             query?: never;
@@ -389,6 +429,26 @@ export interface paths {
         head?: never;
         /** Change Step */
         patch: operations["hobrix_web_api_codebook_change_step"];
+        trace?: never;
+    };
+    "/api/studies/{study_id}/datasets/{dataset_id}/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find Value
+         * @description The variables of the file in which a value stands, and in how many rows.
+         */
+        get: operations["hobrix_web_api_codebook_find_value"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/studies/{study_id}/questions": {
@@ -760,6 +820,15 @@ export interface components {
             /** N Missing */
             n_missing: number;
         };
+        /** ChangedCount */
+        ChangedCount: {
+            /** After */
+            after: number;
+            /** Before */
+            before: number;
+            /** Variable */
+            variable: string;
+        };
         /**
          * Check
          * @description An assumption of the method, and whether it holds here.
@@ -1027,6 +1096,7 @@ export interface components {
             noun_one: string;
             /** Remarks */
             remarks: string[];
+            report: components["schemas"]["ReplacementReport"] | null;
             /** Rows */
             rows: number;
             /** Sha256 */
@@ -1187,6 +1257,13 @@ export interface components {
             /** Share */
             share: number;
         };
+        /** FailedStep */
+        FailedStep: {
+            /** Why */
+            why: string;
+            /** Words */
+            words: string;
+        };
         /**
          * Figure
          * @description A headline figure: what it is, its value, and what stands beside it. ``exact`` in full.
@@ -1294,6 +1371,30 @@ export interface components {
         Move: {
             /** Before */
             before: string | null;
+        };
+        /**
+         * MovedQuestion
+         * @description A question's headline on the older and on the newer data.
+         */
+        MovedQuestion: {
+            /** After */
+            after: string | null;
+            /** Before */
+            before: string | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Title */
+            title: string;
+        };
+        /** NewAnswers */
+        NewAnswers: {
+            /** Values */
+            values: string[];
+            /** Variable */
+            variable: string;
         };
         /**
          * NewCategory
@@ -1563,6 +1664,28 @@ export interface components {
             question?: components["schemas"]["Question"] | null;
         };
         /**
+         * ReplacementReport
+         * @description What changed when a newer file took the place of an older one.
+         */
+        ReplacementReport: {
+            /** Answered */
+            answered: components["schemas"]["ChangedCount"][];
+            /** Appeared */
+            appeared: string[];
+            /** Failed */
+            failed: components["schemas"]["FailedStep"][];
+            /** New Answers */
+            new_answers: components["schemas"]["NewAnswers"][];
+            /** Questions */
+            questions: components["schemas"]["MovedQuestion"][];
+            /** Rows After */
+            rows_after: number;
+            /** Rows Before */
+            rows_before: number;
+            /** Vanished */
+            vanished: string[];
+        };
+        /**
          * Reread
          * @description How to read a draft's file again. What is left out stays as it is.
          */
@@ -1766,6 +1889,18 @@ export interface components {
             quantity: string;
             /** Reason */
             reason: string;
+        };
+        /**
+         * ValueFound
+         * @description A variable that holds a value; ``is_missing`` when it is declared to be no answer.
+         */
+        ValueFound: {
+            /** Is Missing */
+            is_missing: boolean;
+            /** N */
+            n: number;
+            /** Variable */
+            variable: string;
         };
         /**
          * Variable
@@ -2632,6 +2767,89 @@ export interface operations {
             };
         };
     };
+    hobrix_web_api_datasets_put_older_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataSetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_datasets_replace_by_newer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataSetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     hobrix_web_api_datasets_reread_draft: {
         parameters: {
             query?: never;
@@ -3040,6 +3258,40 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_codebook_find_value: {
+        parameters: {
+            query: {
+                value: string;
+            };
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValueFound"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

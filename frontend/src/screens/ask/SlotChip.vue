@@ -23,7 +23,7 @@ defineEmits<{ toggle: [open: boolean] }>()
         <slot />
       </button>
     </template>
-    <section class="popover" role="dialog" :aria-label="label">
+    <section class="popover chip-popover" role="dialog" :aria-label="label">
       <slot v-if="isOpen" name="picker" />
     </section>
   </v-menu>
@@ -43,6 +43,9 @@ defineEmits<{ toggle: [open: boolean] }>()
 .slot.empty {
   border-bottom: 2px dashed var(--quiet);
   color: var(--quiet);
+}
+.chip-popover {
+  width: fit-content;
 }
 .slot.problem {
   border-bottom-color: var(--fail);

@@ -12,6 +12,7 @@ import { titleOf } from '@/parts/kinds'
 import Miniature from '@/parts/Miniature.vue'
 import { matching } from '@/parts/search'
 import { useShortcuts } from '@/shortcuts'
+import MissingInMany from './MissingInMany.vue'
 import VariablePanel from './VariablePanel.vue'
 import { needsALook } from './look'
 
@@ -94,6 +95,7 @@ useShortcuts('Codebook', [
           >
             {{ onlyToLookAt ? 'Show all' : `Only those to look at (${toLookAt.length})` }}
           </button>
+          <MissingInMany v-if="mayChange" :study="study" :dataset="dataset" :codebook="all" />
           <select
             v-if="ready.length > 1"
             class="which"

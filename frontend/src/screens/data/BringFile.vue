@@ -9,7 +9,7 @@ import { fileSize } from '@/design/numbers'
 import ErrorNote from '@/parts/ErrorNote.vue'
 import { upload, type Upload } from './upload'
 
-const props = defineProps<{ study: Study; mayChange: boolean }>()
+const props = defineProps<{ study: Study; mayChange: boolean; replaces?: DataSet }>()
 const emit = defineEmits<{ brought: [dataset: DataSet] }>()
 
 const id = useId()
@@ -33,7 +33,9 @@ async function bring(files: FileList | null | undefined) {
     return
   }
   progress.value = 0
-  running = upload(props.study.id, file, (share) => (progress.value = share))
+  const base = `/api/studies/${props.study.id}/datasets`
+  const address = props.replaces ? `${base}/${props.replaces.id}/replace` : base
+  running = upload(address, file, (share) => (progress.value = share))
   try {
     emit('brought', await running.done)
   } catch (reason) {
@@ -72,8 +74,15 @@ function named(reason: Error, name: string): Error {
       @dragleave="isOver = false"
       @drop.prevent="((isOver = false), bring($event.dataTransfer?.files))"
     >
-      <span class="serif big">Drop a file here, or <span class="act">choose one</span>.</span>
-      <span class="quiet"
+      <span class="serif big"
+        >{{ replaces ? `Drop a newer file of “${replaces.name}” here` : 'Drop a file here' }}, or
+        <span class="act">choose one</span>.</span
+      >
+      <span v-if="replaces" class="quiet"
+        >The changes made to the codebook are made again on the newer file, and the questions are
+        asked of it. You see what moved, and can put the older file back.</span
+      >
+      <span v-else class="quiet"
         >A table: text (.csv, .tsv), a workbook (.xlsx, .ods), Parquet, or a Data Package (.zip).
         One row per case or per group. You see how it was understood before anything is asked of
         it.</span

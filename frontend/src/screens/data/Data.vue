@@ -11,6 +11,7 @@ import ErrorNote from '@/parts/ErrorNote.vue'
 import { useNotices } from '@/notices'
 import BringFile from './BringFile.vue'
 import ImportPreview from './ImportPreview.vue'
+import ReplacementReport from './ReplacementReport.vue'
 import RowCounting from './RowCounting.vue'
 import RowsTable from './RowsTable.vue'
 import TakeOut from './TakeOut.vue'
@@ -28,14 +29,14 @@ const current = computed<DataSet | undefined>(() => {
   const all = datasets.data.value ?? []
   return all.find((dataset) => dataset.id === route.params.dataset) ?? all[0]
 })
-type Bringing = 'file' | 'typed' | undefined
+type Bringing = 'file' | 'typed' | 'newer' | undefined
 const bringing = ref<Bringing>()
 watch(current, () => (bringing.value = undefined))
 
 const day = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 
 async function open(dataset: DataSet) {
-  await refresh(...keys.datasets(props.study.id))
+  await refresh(...keys.study(props.study.id))
   bringing.value = undefined
   router.push({ name: 'data', params: { study: props.study.id, dataset: dataset.id } })
 }
@@ -110,12 +111,26 @@ async function remove(dataset: DataSet) {
             <button class="act" @click="bringing = bringing === 'typed' ? undefined : 'typed'">
               + Type a table
             </button>
+            <button
+              v-if="!current.is_draft"
+              class="act"
+              @click="bringing = bringing === 'newer' ? undefined : 'newer'"
+            >
+              Replace by a newer file
+            </button>
           </li>
         </ul>
         <BringFile
           v-if="bringing === 'file'"
           :study="study"
           :may-change="mayChange"
+          @brought="open"
+        />
+        <BringFile
+          v-else-if="bringing === 'newer'"
+          :study="study"
+          :may-change="mayChange"
+          :replaces="current"
           @brought="open"
         />
         <TypedTable
@@ -132,6 +147,14 @@ async function remove(dataset: DataSet) {
           @discard="remove(current)"
         />
         <template v-else>
+          <ReplacementReport
+            v-if="current.report"
+            :key="`report-${current.id}`"
+            :study="study"
+            :dataset="current"
+            :may-change="mayChange"
+            @put-back="open"
+          />
           <RowCounting :study="study" :dataset="current" :may-change="mayChange" />
           <RowsTable :key="current.id" :study="study" :dataset="current">
             <TakeOut :study="study" :dataset="current" />

@@ -8,11 +8,12 @@ export interface Upload {
   wasStopped: () => boolean
 }
 
-export function upload(study: string, file: File, tell: (share: number) => void): Upload {
+/** Send a file to an address of the API that answers with a data set. */
+export function upload(address: string, file: File, tell: (share: number) => void): Upload {
   const request = new XMLHttpRequest()
   let stopped = false
   const done = new Promise<DataSet>((resolve, reject) => {
-    request.open('POST', `/api/studies/${study}/datasets`)
+    request.open('POST', address)
     request.setRequestHeader('X-CSRFToken', csrfToken())
     request.responseType = 'json'
     request.upload.onprogress = (event) => tell(event.total ? event.loaded / event.total : 0)

@@ -14,7 +14,7 @@ from hobrix.web.studies.access import MAY_CHANGE, dataset_for
 from hobrix.web.studies.frames import Workspace, workspace_of
 from hobrix.web.studies.models import CodebookEntry, DataSet, PreparationStep
 from hobrix.web.studies.preparing import SeenOld, add_step, preview, redo, turn, undo, version_of
-from hobrix.web.studies.summaries import Summary, summary_of
+from hobrix.web.studies.summaries import Summary, rows_with, summary_of
 
 router = Router(by_alias=True)
 
@@ -58,6 +58,14 @@ class StepChange(Schema):
     is_active: bool
 
 
+class ValueFound(Schema):
+    """A variable that holds a value; ``is_missing`` when it is declared to be no answer."""
+
+    variable: str
+    n: int
+    is_missing: bool
+
+
 REFUSED = {404: Problem, 409: Problem, 422: Problem}
 
 
@@ -96,6 +104,24 @@ def preview_step(
     dataset = dataset_for(request.user, study_id, dataset_id)
     state = preview(dataset, body.step)
     return _entry(Workspace(dataset, state), body.step.touches()[0])
+
+
+@router.get("/values", response={200: list[ValueFound], 404: Problem})
+def find_value(
+    request: HttpRequest,
+    study_id: Path[UUID],
+    dataset_id: Path[UUID],
+    value: Annotated[str, Field(min_length=1, max_length=300)],
+) -> list[ValueFound]:
+    """The variables of the file in which a value stands, and in how many rows."""
+    workspace = workspace_of(dataset_for(request.user, study_id, dataset_id))
+    found = []
+    for name, variable in workspace.state.variables.items():
+        n = 0 if name in workspace.state.made else rows_with(workspace.source(name), value)
+        if n:
+            is_missing = any(code.value == value for code in variable.missing)
+            found.append(ValueFound(variable=name, n=n, is_missing=is_missing))
+    return found
 
 
 @router.get("/codebook/{name}/cuts", response={200: list[float], **REFUSED})

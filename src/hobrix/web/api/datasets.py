@@ -22,12 +22,51 @@ from hobrix.web.studies.exporting import MEDIA_TYPES, export
 from hobrix.web.studies.frames import frame_of
 from hobrix.web.studies.importing import import_file, options_of, reread
 from hobrix.web.studies.models import DataSet
+from hobrix.web.studies.replacing import put_back, replace_file
 from hobrix.web.studies.rows import rows_page
 from hobrix.web.studies.typing_in import typed_table
 
 router = Router()
 
 StudyDesignName = Literal["", "cross_sectional", "cohort", "case_control", "trial"]
+
+
+class FailedStep(Schema):
+    words: str
+    why: str
+
+
+class NewAnswers(Schema):
+    variable: str
+    values: list[str]
+
+
+class ChangedCount(Schema):
+    variable: str
+    before: int
+    after: int
+
+
+class MovedQuestion(Schema):
+    """A question's headline on the older and on the newer data."""
+
+    id: UUID
+    title: str
+    before: str | None
+    after: str | None
+
+
+class ReplacementReport(Schema):
+    """What changed when a newer file took the place of an older one."""
+
+    rows_before: int
+    rows_after: int
+    failed: list[FailedStep]
+    vanished: list[str]
+    appeared: list[str]
+    new_answers: list[NewAnswers]
+    answered: list[ChangedCount]
+    questions: list[MovedQuestion]
 
 
 class DataSetOut(Schema):
@@ -50,6 +89,7 @@ class DataSetOut(Schema):
     noun_many: str
     counted_by: Counting
     is_draft: bool
+    report: ReplacementReport | None
     imported_at: datetime
     imported_by: str | None
     version: int
@@ -192,6 +232,21 @@ def bring_codebook(
     codebook = read_any_codebook(file.name or "codebook.json", file.read())
     reread(dataset, options_of(dataset), codebook)
     return dataset
+
+
+@router.post("/{dataset_id}/replace", response={201: DataSetOut, 404: Problem, 422: Problem})
+def replace_by_newer(
+    request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID], file: File[UploadedFile]
+) -> Status[DataSet]:
+    """Put a newer file in the place of this one; steps are replayed, questions move along."""
+    dataset = dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE)
+    return Status(201, replace_file(dataset, request.user, file))
+
+
+@router.post("/{dataset_id}/put-back", response={200: DataSetOut, 404: Problem})
+def put_older_back(request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID]) -> DataSet:
+    """Undo the replacement: the older data set comes back, with its questions."""
+    return put_back(dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE))
 
 
 @router.get("/{dataset_id}/counting", response={200: Findings, 404: Problem, 422: Problem})

@@ -88,6 +88,11 @@ class DataSet(Removable):
         max_length=20, choices=StudyDesign.choices, default=StudyDesign.UNKNOWN, blank=True
     )
     is_draft = models.BooleanField(default=True)
+    # The data set whose file this one's took the place of, and what changed by that.
+    replaces = models.ForeignKey(
+        "self", on_delete=models.SET_NULL, null=True, blank=True, related_name="+"
+    )
+    report = models.JSONField(null=True, blank=True)
     imported_at = models.DateTimeField(auto_now_add=True)
     imported_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="+"

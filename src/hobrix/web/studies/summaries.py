@@ -75,6 +75,18 @@ def summary_of(frame: Frame, variable: Variable, source: Source) -> CategorySumm
     )
 
 
+def rows_with(source: Source, value: str) -> int:
+    """How many rows of a column hold a value as it stands in the file."""
+    if isinstance(source, Coded):
+        values, codes = source.values, source.codes
+    else:
+        number = as_number(value)
+        if number is not None:
+            return int(np.count_nonzero(source.numbers == number))
+        values, codes = source.word_values, source.words
+    return int(np.count_nonzero(codes == values.index(value))) if value in values else 0
+
+
 def _histogram(values: np.ndarray, low: float, high: float) -> np.ndarray:
     """Bins of equal width; a bar per number where the numbers are few and whole."""
     if 0 < high - low < BINS and not np.any(values % 1):

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from hobrix.core.data import Coded, Measured
 from hobrix.core.errors import FormatError
-from hobrix.core.formats import DelimitedOptions, Table, read_delimited
+from hobrix.core.formats import DelimitedOptions, Table, delimited, read_delimited
 
 
 def read(text: str | bytes, **options: object) -> Table:
@@ -120,6 +120,7 @@ def test_three_hundred_columns() -> None:
         (b"a,b\n", "The file has column names but no rows.", 1),
         (b"a,b\n1,2\n3\n", "Line 3 has 1 cells where the header has 2: it ends before “b”.", 3),
         (b"a,b\n1,2\n3,4,5\n", "Line 3 has 3 cells where the header has 2", 3),
+        (b"a,b\n1\n3,4,5\n", "Line 2 has 1 cells where the header has 2", 2),
         (b'a,b\n"x\ny",2\n3\n', "Line 4 has 1 cells", 4),
         (b"PK\x03\x04aaaa", "This is a zip archive or a spreadsheet", None),
         (b"\x89PNG\r\n\x1a\n", "This is a picture", None),
@@ -183,3 +184,35 @@ def test_fast_and_explained_ways_read_the_same() -> None:
     explained = read("a,b\n\n" + "\n".join(plain) + "\n")
     assert cells(fast, "a") == cells(explained, "a")
     assert cells(fast, "b") == cells(explained, "b")
+
+
+@pytest.mark.parametrize("part", [3, 7, 64])
+@pytest.mark.parametrize(
+    "text",
+    [
+        'a,b\n"x, y","say ""hi"""\n"two\nlines",2\n',
+        "a,b\n1,2\n3,4\n",
+        'a,b\n1,2\n3,"open\n',
+        "a,b\n1,2\n3,4,5\n",
+        'a,b\n5" pipe,x\n3" pipe,y\n',
+    ],
+)
+def test_looking_at_parts_finds_the_same_as_looking_at_the_whole(
+    text: str, part: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    whole = delimited._is_rectangular(text.encode(), ",")
+    monkeypatch.setattr(delimited, "_PART", part)
+    assert delimited._is_rectangular(text.encode(), ",") == whole
+
+
+@given(st.lists(st.integers(1, 5), min_size=1, max_size=40), st.booleans())
+def test_no_ragged_row_slips_through(widths: list[int], quoted: bool) -> None:
+    """Also when short and long rows make up for each other."""
+    cell = '"x"' if quoted else "x"
+    lines = [",".join(["a", "b", "c"]), *(",".join([cell] * width) for width in widths)]
+    data = ("\n".join(lines) + "\n").encode()
+    if set(widths) == {3}:
+        assert read(data).rows == len(widths)
+    else:
+        with pytest.raises(FormatError, match="cells where the header has 3"):
+            read_delimited(data, DelimitedOptions(delimiter=","))

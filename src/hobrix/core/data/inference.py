@@ -232,8 +232,11 @@ def _numeric(name: str, words: Sequence[str], numbers: np.ndarray, reason: str) 
     kind: Kind = "numeric"
     low, high = float(numbers.min()), float(numbers.max())
     look: list[str] = []
-    for code in sorted(_RESERVED_NUMBERS & set(np.unique(numbers).tolist())):
-        others = numbers[numbers != code]
+    for code in sorted(_RESERVED_NUMBERS):
+        is_code = numbers == code
+        if not is_code.any():
+            continue
+        others = numbers[~is_code]
         if others.size and (code > others.max() * 1.2 or (code < 0 <= others.min())):
             look.append(f"{code:g} lies outside the other numbers. Is it an answer?")
     return Proposal(

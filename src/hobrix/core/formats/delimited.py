@@ -11,12 +11,13 @@ from numpy.typing import NDArray
 
 from hobrix.core.errors import FormatError
 from hobrix.core.formats.names import column_names
-from hobrix.core.formats.table import Table, source_column, texts_of
+from hobrix.core.formats.table import Table, source_columns, texts_of
 
 Delimiter = Literal[",", ";", "\t", "|"]
 DELIMITERS: tuple[Delimiter, ...] = (",", ";", "\t", "|")
 MAX_COLUMNS = 5000
 _SAMPLE = 200_000
+_PART = 8 * 1024 * 1024
 _SIGNATURES = {
     b"PK\x03\x04": "a zip archive or a spreadsheet",
     b"\xd0\xcf\x11\xe0": "an old spreadsheet",
@@ -51,11 +52,12 @@ def read_delimited(
             than the header, a quote that is never closed; names line and column.
     """
     _refuse_binary(data)
-    text, encoding = _decode(data, options.encoding)
-    if not text.strip():
+    raw, encoding = _as_utf8(data, options.encoding)
+    if not raw[:_SAMPLE].strip() and not raw.strip():
         raise FormatError("The file is empty.")
-    delimiter = options.delimiter or _detect_delimiter(text[:_SAMPLE])
-    cells = _cells(text, delimiter)
+    sample = raw[:_SAMPLE].decode(errors="ignore")
+    delimiter = options.delimiter or _detect_delimiter(sample)
+    cells = _cells(raw, delimiter)
     if cells.height == 0:
         raise FormatError("The file has column names but no rows.", line=1)
     comma = options.decimal_comma
@@ -63,10 +65,11 @@ def read_delimited(
         comma = delimiter != "," and _has_decimal_commas(cells)
     given = pl.Series([keyed.split(":", 1)[1] for keyed in cells.columns], dtype=pl.String)
     names, remarks = column_names(_as_meant(given).to_list())
-    columns = {
-        name: source_column(_as_meant(series), decimal_comma=comma)
-        for name, series in zip(names, cells.get_columns(), strict=True)
-    }
+    found = cells.get_columns()
+    if b"'" in raw:
+        found = [_as_meant(series) for series in found]
+    sources = source_columns(found, decimal_comma=comma)
+    columns = dict(zip(names, sources, strict=True))
     used = replace(options, delimiter=delimiter, encoding=encoding, decimal_comma=comma)
     return Table(columns=columns, rows=cells.height, remarks=remarks), used
 
@@ -79,24 +82,50 @@ def _refuse_binary(data: bytes) -> None:
         raise FormatError("This file holds binary data, not text with one line per row.")
 
 
-def _decode(data: bytes, encoding: str | None) -> tuple[str, str]:
-    if encoding is not None:
-        try:
-            return data.decode(encoding), encoding
-        except LookupError:
-            raise FormatError(f"There is no text encoding called {encoding}.") from None
-        except UnicodeDecodeError as error:
-            line = data[: error.start].count(b"\n") + 1
-            raise FormatError(f"Line {line} is not valid {encoding}.", line=line) from None
+def _as_utf8(data: bytes, encoding: str | None) -> tuple[bytes, str]:
+    """The text as UTF-8 with plain line ends, and the encoding it came in.
+
+    Works on bytes, since a text of several hundred megabytes is better not held twice.
+    """
+    if encoding is None:
+        encoding = _detect_encoding(data)
+    if encoding == "utf-8-sig" and data.startswith(_BOM):
+        data = data[len(_BOM) :]
+    if encoding not in ("utf-8", "utf-8-sig"):
+        data = _decoded(data, encoding).encode()
+    elif not data.isascii():
+        _decoded(data, "utf-8")
+    if b"\r" in data:
+        data = data.replace(b"\r\n", b"\n").replace(b"\r", b"\n")
+    return (data if data.endswith(b"\n") else data + b"\n"), encoding
+
+
+_BOM = b"\xef\xbb\xbf"
+
+
+def _decoded(data: bytes, encoding: str) -> str:
+    try:
+        return data.decode(encoding)
+    except LookupError:
+        raise FormatError(f"There is no text encoding called {encoding}.") from None
+    except UnicodeDecodeError as error:
+        line = data[: error.start].count(b"\n") + 1
+        raise FormatError(f"Line {line} is not valid {encoding}.", line=line) from None
+
+
+def _detect_encoding(data: bytes) -> str:
     if data.startswith((b"\xff\xfe", b"\xfe\xff")):
-        return _decode(data, "utf-16")
-    candidates = ("utf-8-sig",) if data.startswith(b"\xef\xbb\xbf") else ("utf-8", "cp1252")
-    for candidate in candidates:
+        return "utf-16"
+    if data.startswith(_BOM):
+        return "utf-8-sig"
+    for candidate in ("utf-8", "cp1252"):
         try:
-            return data.decode(candidate), candidate
+            if not data.isascii():
+                data.decode(candidate)
+            return candidate
         except UnicodeDecodeError:
             continue
-    return data.decode("latin-1"), "latin-1"
+    return "latin-1"
 
 
 def _detect_delimiter(sample: str) -> Delimiter:
@@ -112,31 +141,37 @@ def _detect_delimiter(sample: str) -> Delimiter:
     return max(DELIMITERS, key=quality)
 
 
-def _cells(text: str, delimiter: Delimiter) -> pl.DataFrame:
+def _cells(raw: bytes, delimiter: Delimiter) -> pl.DataFrame:
     """All cells as text. Well-formed files take the fast way, others the one that explains."""
-    text = text.replace("\r\n", "\n").replace("\r", "\n")
-    if not text.endswith("\n"):
-        text += "\n"
-    raw = text.encode()
-    header = next(csv.reader([text[: text.index("\n")]], delimiter=delimiter), [])
+    first = raw[: raw.index(b"\n")].decode()
+    header = next(csv.reader([first], delimiter=delimiter), [])
     if not _is_rectangular(raw, delimiter):
-        return _cells_explained(text, delimiter)
+        return _cells_explained(raw.decode(), delimiter)
     if len(header) > MAX_COLUMNS:
         raise FormatError(
             f"The file has {len(header):,} columns; Hobrix reads {MAX_COLUMNS:,}.", line=1
         )
+    try:
+        frame = _read_plain(raw, delimiter, len(header))
+    except pl.exceptions.PolarsError:
+        return _cells_explained(raw.decode(), delimiter)
+    return _with_header(frame, header)
+
+
+def _read_plain(raw: bytes, delimiter: Delimiter, width: int) -> pl.DataFrame:
+    """Text that is well-formed; raises PolarsError where polars finds it is not."""
     frame = pl.read_csv(
         raw,
         has_header=False,
         skip_rows=1,
-        new_columns=[str(i) for i in range(len(header))],
+        new_columns=[str(i) for i in range(width)],
         separator=delimiter,
         infer_schema=False,
         raise_if_empty=False,
     )
     if frame.width == 0:
-        frame = pl.DataFrame(schema={str(i): pl.String for i in range(len(header))})
-    return _with_header(frame, header)
+        return pl.DataFrame(schema={str(i): pl.String for i in range(width)})
+    return frame
 
 
 def _with_header(frame: pl.DataFrame, header: list[str]) -> pl.DataFrame:
@@ -152,31 +187,57 @@ def _with_header(frame: pl.DataFrame, header: list[str]) -> pl.DataFrame:
 def _is_rectangular(raw: bytes, delimiter: Delimiter) -> bool:
     """Whether every line has as many delimiters outside quotes as the first, none being blank.
 
-    Quotes must enclose whole cells: what else people do with them is left to csv.reader.
+    Quotes must enclose whole cells: what else people do with them is left to csv.reader. Looks
+    at a few megabytes at a time.
     """
+    if b'"' not in raw:
+        # As many delimiters as rows ask for: were one row short another would be long, which
+        # polars refuses.
+        per_row = raw[: raw.index(b"\n")].count(delimiter.encode())
+        has_blank = b"\n\n" in raw or raw.startswith(b"\n")
+        return not has_blank and raw.count(delimiter.encode()) == per_row * raw.count(b"\n")
     array = np.frombuffer(raw, dtype=np.uint8)
-    is_end = array == ord("\n")
-    is_delimiter = array == ord(delimiter)
-    if b'"' in raw:
-        if not _quotes_enclose_cells(array, delimiter):
+    expected = -1
+    is_inside = False  # a quote is open where the part begins
+    open_delimiters, last_end = 0, -1
+    for start in range(0, len(array), _PART):
+        part = array[start : start + _PART]
+        is_end, is_delimiter = part == ord("\n"), part == ord(delimiter)
+        before = array[start - 1 : start] if start else array[:0]
+        if not _quotes_enclose_cells(part, before, delimiter, is_inside=is_inside):
             return False
-        inside = np.bitwise_xor.accumulate((array == ord('"')).view(np.uint8)).view(np.bool_)
-        if inside[-1]:
-            return False
+        inside = np.bitwise_xor.accumulate((part == ord('"')).view(np.uint8)).view(np.bool_)
+        inside = inside ^ is_inside
         is_end &= ~inside
         is_delimiter &= ~inside
-    ends = np.flatnonzero(is_end)
-    if len(ends) == 0 or np.any(np.diff(ends, prepend=-1) == 1):
-        return False
-    counts = np.diff(np.searchsorted(np.flatnonzero(is_delimiter), ends), prepend=0)
-    return bool(np.all(counts == counts[0]))
+        is_inside = bool(inside[-1])
+        ends = np.flatnonzero(is_end)
+        delimiters = np.flatnonzero(is_delimiter)
+        if len(ends) == 0:
+            open_delimiters += len(delimiters)
+            continue
+        if np.any(np.diff(ends + start, prepend=last_end) == 1):
+            return False
+        counts = np.diff(np.searchsorted(delimiters, ends), prepend=0)
+        counts[0] += open_delimiters
+        expected = int(counts[0]) if expected < 0 else expected
+        if np.any(counts != expected):
+            return False
+        open_delimiters = len(delimiters) - int(np.searchsorted(delimiters, ends[-1]))
+        last_end = int(ends[-1]) + start
+    return not is_inside and expected >= 0
 
 
-def _quotes_enclose_cells(array: NDArray[np.uint8], delimiter: str) -> bool:
+def _quotes_enclose_cells(
+    part: NDArray[np.uint8], before: NDArray[np.uint8], delimiter: str, *, is_inside: bool
+) -> bool:
     """Whether every opening quote starts a cell (or follows the quote it doubles)."""
-    openers = np.flatnonzero(array == ord('"'))[0::2]
-    before = array[openers[openers > 0] - 1]
-    return bool(np.all(np.isin(before, [ord(delimiter), ord("\n"), ord('"')])))
+    openers = np.flatnonzero(part == ord('"'))[int(is_inside) :: 2]
+    first = openers[:1] if len(openers) and openers[0] == 0 else openers[:0]
+    preceding = part[openers[len(first) :] - 1]
+    if len(first):
+        preceding = np.concatenate([before, preceding])
+    return bool(np.all(np.isin(preceding, [ord(delimiter), ord("\n"), ord('"')])))
 
 
 def _cells_explained(text: str, delimiter: Delimiter) -> pl.DataFrame:

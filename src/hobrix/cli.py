@@ -5,11 +5,7 @@ from pathlib import Path
 from typing import NoReturn
 
 import click
-from pydantic import ValidationError
 
-from hobrix.core.errors import HobrixError
-from hobrix.core.formats import Codebook, frame_of, read_any_codebook, read_path
-from hobrix.core.questions import Question, answer
 from hobrix.web import serving
 
 
@@ -31,6 +27,13 @@ def answer_command(question: Path, data: Path, codebook: Path | None) -> None:
 
     DATA is CSV, TSV, XLSX, ODS, Parquet or a Data Package (folder, descriptor or zip).
     """
+    # Here, so that the other commands start without loading the statistics.
+    from pydantic import ValidationError
+
+    from hobrix.core.errors import HobrixError
+    from hobrix.core.formats import Codebook, frame_of, read_any_codebook, read_path
+    from hobrix.core.questions import Question, answer
+
     try:
         asked = Question.model_validate_json(question.read_bytes())
         read = read_path(data)
@@ -53,8 +56,8 @@ def answer_command(question: Path, data: Path, codebook: Path | None) -> None:
 def demo(port: int) -> None:
     """Start Hobrix with the demo study and print a link that signs the demo user in once."""
     serving.prepare()
-    from hobrix.web.api.pages import sign_in_link
     from hobrix.web.demo.load import USER, demo_user, load_demo
+    from hobrix.web.sign_in_link import sign_in_link
 
     load_demo()
     port = serving.free_port(port)
@@ -69,8 +72,8 @@ def demo(port: int) -> None:
 def link(base: str) -> None:
     """Print another link that signs the demo user in once, for a server that runs already."""
     serving.prepare()
-    from hobrix.web.api.pages import sign_in_link
     from hobrix.web.demo.load import USER, demo_user, load_demo
+    from hobrix.web.sign_in_link import sign_in_link
 
     load_demo()
     click.echo(f"{base}/enter/{USER}/{sign_in_link.make_token(demo_user())}")

@@ -10,8 +10,8 @@ from django.contrib.auth import get_user_model
 from django.core.cache import cache
 from playwright.sync_api import Browser, Page, sync_playwright
 
-from hobrix.web.api.pages import sign_in_link
 from hobrix.web.demo.load import demo_user, load_demo
+from hobrix.web.sign_in_link import sign_in_link
 
 # Playwright's loop runs in this thread, which Django would take for asynchronous code.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"

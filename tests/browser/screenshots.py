@@ -68,6 +68,32 @@ def preview(page: Page) -> None:
     page.wait_for_timeout(500)
 
 
+def banding(page: Page) -> None:
+    ask(page)
+    page.keyboard.press("2")
+    page.get_by_role("button", name="Age of head age").click()
+    page.get_by_role("button", name="Band…").click()
+    page.get_by_label("Cuts", exact=True).fill("30; 45; 60")
+    page.wait_for_timeout(500)
+
+
+def among(page: Page) -> None:
+    ask(page)
+    page.get_by_role("link", name="…where the home was flooded").click()
+    wait_for_answer(page)
+    page.keyboard.press("a")
+    page.get_by_text("+ Another condition").wait_for()
+    page.wait_for_timeout(500)
+
+
+def set_aside(page: Page) -> None:
+    ask(page)
+    page.get_by_role("button", name="set aside").click()
+    page.get_by_role("button", name="See who they are").click()
+    page.get_by_text("51 to").or_(page.get_by_text("1 to 50")).first.wait_for()
+    page.wait_for_timeout(400)
+
+
 VIEWS: list[tuple[str, str, Callable[[Page], None]]] = [
     ("ask", "light", ask),
     ("ask-dark", "dark", ask_marked),
@@ -75,6 +101,9 @@ VIEWS: list[tuple[str, str, Callable[[Page], None]]] = [
     ("codebook", "light", codebook),
     ("data", "light", data),
     ("import-preview", "light", preview),
+    ("banding", "light", banding),
+    ("among", "light", among),
+    ("set-aside", "light", set_aside),
 ]
 
 

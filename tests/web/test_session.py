@@ -5,7 +5,7 @@ from typing import Any
 import pytest
 from django.test import Client
 
-from hobrix.web.api.pages import sign_in_link
+from hobrix.web.sign_in_link import sign_in_link
 
 
 def sign_in(client: Client, password: str, **headers: str) -> Any:

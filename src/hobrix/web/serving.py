@@ -14,7 +14,8 @@ def prepare() -> None:
     from django.core.management import call_command
 
     django.setup()
-    call_command("migrate", verbosity=0)
+    # Without the system checks, which would load the whole API a second time.
+    call_command("migrate", verbosity=0, skip_checks=True)
     stamp = settings.HOME / "static-collected"
     index = Path(settings.FRONTEND) / "index.html"
     built = str(index.stat().st_mtime_ns) if index.exists() else ""

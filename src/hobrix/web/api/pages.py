@@ -4,20 +4,12 @@ from pathlib import Path
 
 from django.conf import settings
 from django.contrib.auth import get_user_model, login
-from django.contrib.auth.tokens import PasswordResetTokenGenerator
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.http import require_safe
 
-
-class SignInLink(PasswordResetTokenGenerator):
-    """Tokens that end with the first sign-in (they are bound to the time of the last one)."""
-
-    key_salt = "hobrix.sign-in-link"
-
-
-sign_in_link = SignInLink()
+from hobrix.web.sign_in_link import sign_in_link
 
 
 @require_safe

@@ -97,6 +97,7 @@ function takeBack(value: string) {
 }
 .pair {
   display: flex;
+  align-items: baseline;
   gap: 10px;
   min-width: 0;
 }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** One variable: its label and kind, its categories in order, what is made from it. */
-import { computed, ref, watch } from 'vue'
+import { computed, ref, watch, type Component } from 'vue'
 
 import type { DataSet, Entry, Kind, Step, Study } from '@/api/types'
 import { useMakeStep } from '@/api/useSteps'
@@ -53,6 +53,13 @@ const editors = computed<[Editor, string][]>(() => [
   ...(variable.value.kind === 'numeric' ? ([['band', 'Band…']] as [Editor, string][]) : []),
   ...(variable.value.kind === 'text' ? [] : ([['calculate', 'Calculate…']] as [Editor, string][])),
 ])
+
+const editorOf = {
+  regroup: RegroupEditor,
+  yes_no: YesNoEditor,
+  band: BandEditor,
+  calculate: CalculateEditor,
+} as Record<Editor, Component>
 
 async function make(step: Step) {
   error.value = undefined
@@ -141,7 +148,7 @@ function combine(first: string, second: string) {
       @combine="combine"
     />
     <template v-else>
-      <div class="picture"><Miniature :entry="entry" /></div>
+      <div v-if="open !== 'band'" class="picture"><Miniature :entry="entry" /></div>
       <p v-if="entry.summary.kind === 'numbers' && entry.summary.low != null" class="quiet">
         {{ short(entry.summary.low) }} to {{ short(entry.summary.high!) }} {{ variable.unit }}, mean
         {{ short(entry.summary.mean!) }}
@@ -160,31 +167,10 @@ function combine(first: string, second: string) {
           {{ words }}
         </button>
       </p>
-      <RegroupEditor
-        v-if="open === 'regroup'"
-        :entry="entry"
-        :codebook="codebook"
-        @step="make"
-        @close="open = undefined"
-      />
-      <YesNoEditor
-        v-else-if="open === 'yes_no'"
-        :entry="entry"
-        :codebook="codebook"
-        @step="make"
-        @close="open = undefined"
-      />
-      <BandEditor
-        v-else-if="open === 'band'"
-        :study="study"
-        :dataset="dataset"
-        :entry="entry"
-        :codebook="codebook"
-        @step="make"
-        @close="open = undefined"
-      />
-      <CalculateEditor
-        v-else-if="open === 'calculate'"
+      <component
+        :is="editorOf[open]"
+        v-if="open"
+        v-bind="open === 'band' ? { study, dataset } : {}"
         :entry="entry"
         :codebook="codebook"
         @step="make"

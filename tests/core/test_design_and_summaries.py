@@ -1,0 +1,148 @@
+"""Survey designs as recorded, summaries recognised, and who is set aside."""
+
+from typing import Any
+
+import numpy as np
+import pytest
+from scipy import stats
+
+from core.asking import categories, coded, crosstab_question
+from hobrix.core.data import (
+    Coded,
+    Design,
+    Frame,
+    Measured,
+    RowNoun,
+    Variable,
+    counts_candidate,
+    design_findings,
+)
+from hobrix.core.errors import QuestionError
+from hobrix.core.questions import compare_set_aside, rows_set_aside
+
+
+def sample(weights: list[float], strata: list[int], clusters: list[int]) -> Frame:
+    variables = [
+        Variable(name="w", label="Weight", kind="numeric"),
+        Variable(name="s", kind="nominal", categories=categories("s", 3)),
+        Variable(name="c", kind="nominal", categories=categories("c", 9)),
+    ]
+    sources = {
+        "w": Measured(np.array(weights), np.full(len(weights), -1, np.int8), ()),
+        "s": coded(strata, "s", 3),
+        "c": coded(clusters, "c", 9),
+    }
+    return Frame.of(variables, sources, len(weights), RowNoun("household", "households"))
+
+
+DESIGN = Design(weights="w", strata="s", clusters="c")
+
+
+def test_kish_factor_and_effective_size() -> None:
+    weights = [1.0, 1.0, 2.0, 4.0]
+    factor = 4 * sum(w**2 for w in weights) / sum(weights) ** 2
+    findings = design_findings(Design(weights="w"), sample(weights, [0] * 4, [0] * 4))
+    assert (
+        f"factor of {factor:.2f} (Kish), as if there were {4 / factor:,.0f} households"
+        in findings[0]
+    )
+
+
+def test_degrees_of_freedom_are_clusters_minus_strata() -> None:
+    findings = design_findings(DESIGN, sample([1.0] * 6, [0, 0, 0, 1, 1, 1], [0, 1, 2, 3, 4, 4]))
+    assert findings[-1] == "5 clusters in 2 strata: 3 degrees of freedom."
+
+
+def test_a_single_cluster_is_named_by_its_stratum() -> None:
+    findings = design_findings(DESIGN, sample([1.0] * 4, [0, 0, 1, 2], [0, 1, 2, 3]))
+    assert "Only one cluster in 2 of the strata: s2, s3." in findings
+
+
+def test_clusters_in_two_strata_count_as_different_ones() -> None:
+    findings = design_findings(DESIGN, sample([1.0] * 4, [0, 0, 1, 1], [0, 1, 0, 2]))
+    assert any(
+        finding.startswith("1 clusters appear in more than one stratum") for finding in findings
+    )
+    assert findings[-1] == "4 clusters in 2 strata: 2 degrees of freedom."
+
+
+def test_rows_without_weight_are_told() -> None:
+    findings = design_findings(
+        Design(weights="w"), sample([1.0, 0.0, np.nan, 2.0], [0] * 4, [0] * 4)
+    )
+    assert findings[:2] == (
+        "Left out: 1 household without a weight.",
+        "Left out: 1 household with weight 0.",
+    )
+
+
+@pytest.mark.parametrize(
+    ("weights", "message"),
+    [([1.0, -1.0], "negative weight, in row 2"), ([0.0, np.nan], "no weight above zero")],
+)
+def test_weights_that_are_refused(weights: list[float], message: str) -> None:
+    with pytest.raises(QuestionError, match=message):
+        design_findings(Design(weights="w"), sample(weights, [0, 0], [0, 0]))
+
+
+def values(*cells: str) -> Coded:
+    distinct = tuple(dict.fromkeys(cells))
+    return Coded(np.array([distinct.index(cell) for cell in cells], np.int8), distinct)
+
+
+@pytest.mark.parametrize(
+    ("columns", "expected"),
+    [
+        (
+            {
+                "a": values("x", "x", "y", "y"),
+                "b": values("p", "q", "p", "q"),
+                "n": values("5", "7", "9", "2"),
+            },
+            "n",
+        ),
+        ({"a": values("x", "y"), "how_many": values("5", "7")}, "how_many"),
+        # The same group twice: rows, not groups.
+        ({"a": values("x", "x", "y"), "n": values("5", "7", "9")}, None),
+        # Counts are not negative, and not all the same.
+        ({"a": values("x", "y"), "n": values("5", "-7")}, None),
+        ({"a": values("x", "y"), "n": values("1", "1")}, None),
+        # Two columns of whole numbers, none of them named as a count.
+        ({"a": values("x", "y"), "age": values("30", "40"), "visits": values("2", "3")}, None),
+    ],
+)
+def test_summaries_are_recognised(columns: Any, expected: str | None) -> None:
+    rows = len(next(iter(columns.values())))
+    assert counts_candidate(columns, rows) == expected
+
+
+def survey(sources: list[int], ill: list[int]) -> Frame:
+    variables = [
+        Variable(name="row", label="Source", kind="nominal", categories=categories("r", 2)),
+        Variable(name="column", label="Illness", kind="nominal", categories=categories("c", 2)),
+    ]
+    return Frame.of(
+        variables, {"row": coded(sources, "r", 2), "column": coded(ill, "c", 2)}, len(ill)
+    )
+
+
+QUESTION = crosstab_question(counted_by={"kind": "each"})
+
+
+def test_rows_set_aside_say_what_they_lack() -> None:
+    frame = survey([0, 0, -1, 1, -1], [0, -1, 0, 1, -1])
+    aside = rows_set_aside(QUESTION, frame, 0, 10)
+    assert aside.rows.tolist() == [1, 2, 4]
+    assert aside.unanswered == (("Illness",), ("Source",), ("Illness", "Source"))
+    page = rows_set_aside(QUESTION, frame, 2, 10)
+    assert (page.rows.tolist(), page.total) == ([4], 3)
+
+
+def test_the_comparison_is_the_chi_square_of_being_set_aside() -> None:
+    rows = [0] * 60 + [1] * 60
+    ill = [0, 1] * 29 + [-1] * 2 + [0, 1] * 20 + [-1] * 20
+    illness, source = compare_set_aside(QUESTION, survey(rows, ill))
+    assert illness.p is None
+    assert source.answers == (("r1", 58 / 98, 2 / 22), ("r2", 40 / 98, 20 / 22))
+    other = stats.chi2_contingency([[58, 2], [40, 20]], correction=False)
+    assert source.p == pytest.approx(other.pvalue, rel=1e-9)

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import { ref } from 'vue'
+import { onMounted, ref } from 'vue'
 import { useRoute } from 'vue-router'
 
 import { client, unwrap } from '@/api/client'
@@ -14,6 +14,10 @@ const username = ref('')
 const password = ref('')
 const error = ref<Error>()
 const isBusy = ref(false)
+const nameField = ref<{ focus: () => void }>()
+
+// Not by the field's own autofocus: that takes the focus back when it comes into view late.
+onMounted(() => nameField.value?.focus())
 
 async function signIn() {
   isBusy.value = true
@@ -38,7 +42,13 @@ async function signIn() {
       That link has been used: it signs in once. Start Hobrix again for a new one.
     </p>
     <form @submit.prevent="signIn">
-      <v-text-field v-model="username" label="Name" autocomplete="username" autofocus required />
+      <v-text-field
+        ref="nameField"
+        v-model="username"
+        label="Name"
+        autocomplete="username"
+        required
+      />
       <v-text-field
         v-model="password"
         label="Password"

@@ -138,6 +138,26 @@ def test_those_set_aside_by_chance_are_only_reported() -> None:
     assert "do not differ clearly" in found.text
 
 
+def test_a_reference_that_nobody_is_in_is_not_replaced_silently() -> None:
+    asked = {**ILL, "vary_with": [{"variable": "row", "reference": "r1"}]}
+    given = ask([[0, 0], [20, 30], [30, 20]], **asked)
+    by_group = given.results.whole.event_by_group
+    assert by_group is not None
+    assert by_group.reference == "r2"
+    assert "compared against “r2” instead" in check(given, "reference").text
+    there = ask([[5, 9], [20, 30], [30, 20]], **asked)
+    assert "reference" not in {check.id for check in there.checks}
+
+
+def test_rows_without_a_count_are_told() -> None:
+    frame = counts_frame([[20, 30], [30, 20]])
+    column = frame.column("n")
+    column.values[0] = np.nan  # type: ignore[union-attr]
+    found = check(answer(crosstab_question(), frame), "counting")
+    assert found.status == "care"
+    assert "taken as 0: 1." in found.text
+
+
 def test_lead_gives_the_effect_in_the_users_words_and_p_never_alone() -> None:
     given = ask([[118, 849], [107, 234]], **ILL)
     lead = given.reading.lead

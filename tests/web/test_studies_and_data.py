@@ -103,7 +103,7 @@ def test_files_that_cannot_be_read_leave_nothing_behind(
     assert response.status_code == 422
     assert message in response.json()["detail"]
     assert not DataSet.objects.exists()
-    assert not list(settings.MEDIA_ROOT.rglob("*.*")) if settings.MEDIA_ROOT.exists() else True
+    assert [path for path in settings.MEDIA_ROOT.rglob("*") if path.is_file()] == []
 
 
 def test_deleting_a_data_set_can_be_undone(owner: Client, dataset: DataSet) -> None:

@@ -26,6 +26,7 @@ def crosstab_checks(
         *_event(whole, outcome),
         *_set_aside(counted, full_table, explanatory, outcome),
         *_empty(whole, explanatory, outcome),
+        *_reference(question, whole, explanatory),
         _rows(question, frame, counted),
     ]
     order = {"fail": 0, "care": 1, "ok": 2}
@@ -134,6 +135,19 @@ def _empty(whole: CrosstabTable, explanatory: Variable, outcome: Variable) -> li
     return [Check(id="empty_categories", status="care", text=text)]
 
 
+def _reference(question: Question, whole: CrosstabTable, explanatory: Variable) -> list[Check]:
+    """Say so when another category stands in for a reference that nobody counted is in."""
+    asked = question.vary_with[0].reference or explanatory.default_reference()
+    by_group = whole.event_by_group
+    if by_group is None or asked is None or asked == by_group.reference:
+        return []
+    text = (
+        f"Nobody counted is in the reference, “{explanatory.label_of(asked)}”: the others are "
+        f"compared against “{by_group.reference_label}” instead."
+    )
+    return [Check(id="reference", status="care", text=text)]
+
+
 def _rows(question: Question, frame: Frame, counted: Counted) -> Check:
     if isinstance(question.counted_by, CountsColumn):
         title = frame.variables[question.counted_by.variable].title
@@ -141,7 +155,12 @@ def _rows(question: Question, frame: Frame, counted: Counted) -> Check:
             f"Each row is a group, counted as {title} says: {count(counted.rows)} rows, "
             f"{count(counted.in_subset)} {counted.noun_many}."
         )
-        return Check(id="counting", status="ok", text=text)
+        column = frame.numeric(question.counted_by.variable, "counted_by")
+        blank = int(column.is_missing.sum())
+        if not blank:
+            return Check(id="counting", status="ok", text=text)
+        text += f" Rows without a count are taken as 0: {count(blank)}."
+        return Check(id="counting", status="care", text=text)
     if isinstance(question.counted_by, Design):
         design_findings(question.counted_by, frame)
         text = (

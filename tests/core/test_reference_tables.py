@@ -4,10 +4,10 @@ from typing import Any
 
 import pytest
 
-from conftest import reference_cases
 from core.asking import ask, crosstab_question, rows_frame
 from core.closeness import assert_agrees
 from hobrix.core.questions import answer
+from reference_numbers import reference_cases
 
 TABLES = reference_cases("crosstab")
 TWO_BY_TWO = [case for case in reference_cases("two_by_two") if "table" in case["input"]]

@@ -44,6 +44,7 @@ frontend/dist/index.html: $(SOURCES) frontend/node_modules/.package-lock.json
 dev: build $(VENV)/dev.stamp
 	@$(BIN)/hobrix link --base http://127.0.0.1:5173
 	@trap 'kill 0' EXIT; HOBRIX_DEV=1 $(BIN)/python -m django runserver 8000 & \
+		$(BIN)/hobrix work & \
 		$(NPM) run --silent dev -- --host 127.0.0.1 & wait
 
 # --- tests -------------------------------------------------------------------------------------

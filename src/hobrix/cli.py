@@ -89,6 +89,15 @@ def serve(port: int) -> None:
     serving.serve(port)
 
 
+@main.command(hidden=True)
+def work() -> None:
+    """Do background work; the server starts this itself."""
+    serving.set_up()
+    from hobrix.web.jobs import worker
+
+    worker.work()
+
+
 @main.group()
 def user() -> None:
     """People who may sign in."""
@@ -139,3 +148,7 @@ def share(name: str, study: str, role: str) -> None:
 def _fail(message: str) -> NoReturn:
     click.echo(message, err=True)
     sys.exit(2)
+
+
+if __name__ == "__main__":
+    main()

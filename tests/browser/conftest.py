@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 from django.contrib.auth import get_user_model
 from django.core.cache import cache
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from hobrix.web.demo.load import demo_user, load_demo
 from hobrix.web.sign_in_link import sign_in_link
@@ -123,3 +123,21 @@ def no_serious_findings() -> Callable[[Page], None]:
         assert serious == []
 
     return check
+
+
+# Where a single file is chosen (beside it a folder can be).
+FILE = "input[type=file]:not([webkitdirectory])"
+
+
+def sign_in(page: Page) -> None:
+    page.goto("/")
+    expect(page.get_by_label("Name")).to_be_focused()
+    page.get_by_label("Name").fill("mira")
+    page.get_by_label("Password").fill("a long password")
+    page.get_by_role("button", name="Sign in").click()
+
+
+def bring(page: Page, file: Path) -> None:
+    page.get_by_label("Name of a new study").fill("Flood and illness")
+    page.get_by_role("button", name="Create").click()
+    page.set_input_files(FILE, file)

@@ -63,7 +63,7 @@ def preview(page: Page) -> None:
     page.get_by_label("Name of a new study").fill("Harbour towns")
     page.get_by_role("button", name="Create").click()
     file = {"name": "harbour.csv", "mimeType": "text/csv", "buffer": MESSY.encode()}
-    page.set_input_files("input[type=file]", files=[file])  # type: ignore[list-item]
+    page.set_input_files("input[type=file]:not([webkitdirectory])", files=[file])  # type: ignore[list-item]
     page.get_by_role("button", name="Use this data").wait_for()
     page.wait_for_timeout(500)
 

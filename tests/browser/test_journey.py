@@ -7,6 +7,8 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
+from browser.conftest import FILE, bring, sign_in
+
 MESSY = """Respondent;Town;;Age (years);Got ill?;Tap water;Score;Town
 """ + "".join(
     f"{i:03d};{town};x;{20 + i % 50};{ill};{tap};{1 + i % 4},5;A\n"
@@ -32,20 +34,6 @@ def messy(tmp_path: Path) -> Path:
     file = tmp_path / "my survey.csv"
     file.write_bytes(MESSY.encode("latin-1"))
     return file
-
-
-def sign_in(page: Page) -> None:
-    page.goto("/")
-    expect(page.get_by_label("Name")).to_be_focused()
-    page.get_by_label("Name").fill("mira")
-    page.get_by_label("Password").fill("a long password")
-    page.get_by_role("button", name="Sign in").click()
-
-
-def bring(page: Page, file: Path) -> None:
-    page.get_by_label("Name of a new study").fill("Flood and illness")
-    page.get_by_role("button", name="Create").click()
-    page.set_input_files("input[type=file]", file)
 
 
 def test_from_a_file_to_an_answer(
@@ -189,7 +177,7 @@ def test_files_that_cannot_be_read(
     # Another try works at once.
     good = tmp_path / "good.csv"
     good.write_text("a,b\n1,x\n2,y\n")
-    page.set_input_files("input[type=file]", good)
+    page.set_input_files(FILE, good)
     expect(page.get_by_text("2 rows and 2 variables")).to_be_visible()
 
 
@@ -280,7 +268,7 @@ def test_a_newer_file_takes_the_place_of_the_older_and_back(
 
     page.get_by_role("link", name="Data", exact=True).click()
     page.get_by_role("button", name="Replace by a newer file").click()
-    page.set_input_files("input[type=file]", tmp_path / "newer.csv")
+    page.set_input_files(FILE, tmp_path / "newer.csv")
     report = page.get_by_label("What the newer file changed")
     expect(report).to_contain_text("40 → 48")
     expect(report).to_contain_text("Water source: tanker")

@@ -8,7 +8,6 @@ from typing import Any
 
 import numpy as np
 import pytest
-import xlsxwriter
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -26,18 +25,7 @@ from hobrix.core.formats import (
     read_path,
     write_file,
 )
-
-
-def workbook(sheets: dict[str, list[list[Any]]], merge: str | None = None) -> bytes:
-    file = io.BytesIO()
-    with xlsxwriter.Workbook(file) as book:
-        for name, rows in sheets.items():
-            sheet = book.add_worksheet(name)
-            for i, row in enumerate(rows):
-                sheet.write_row(i, 0, row)
-            if merge:
-                sheet.merge_range(merge, rows[1][1])
-    return file.getvalue()
+from made_files import open_document, workbook
 
 
 def values(table: Table, name: str) -> list[str]:
@@ -264,41 +252,6 @@ def test_csv_with_its_ddi_codebook_reads_back_the_same(data: tuple[Table, Codebo
         )
     )
     assert_same(frame_of(read.table, known), frame_of(table, plain))
-
-
-def open_document(rows: list[list[Any]]) -> bytes:
-    """A minimal OpenDocument spreadsheet (OASIS, part 3), put together by hand."""
-
-    def cell(value: Any) -> str:
-        if value is None:
-            return "<table:table-cell/>"
-        if isinstance(value, int | float):
-            kind = f'office:value-type="float" office:value="{value}"'
-        else:
-            kind = 'office:value-type="string"'
-        return f"<table:table-cell {kind}><text:p>{value}</text:p></table:table-cell>"
-
-    spaces = " ".join(
-        f'xmlns:{short}="urn:oasis:names:tc:opendocument:xmlns:{short}:1.0"'
-        for short in ("office", "table", "text")
-    )
-    body = "".join(f"<table:table-row>{''.join(map(cell, row))}</table:table-row>" for row in rows)
-    content = (
-        f'<?xml version="1.0"?><office:document-content {spaces}><office:body><office:spreadsheet>'
-        f'<table:table table:name="Answers">{body}</table:table>'
-        "</office:spreadsheet></office:body></office:document-content>"
-    )
-    file = io.BytesIO()
-    with zipfile.ZipFile(file, "w") as archive:
-        archive.writestr("mimetype", "application/vnd.oasis.opendocument.spreadsheet")
-        archive.writestr("content.xml", content)
-        manifest = "urn:oasis:names:tc:opendocument:xmlns:manifest:1.0"
-        archive.writestr(
-            "META-INF/manifest.xml",
-            f'<m:manifest xmlns:m="{manifest}"><m:file-entry m:full-path="content.xml" '
-            'm:media-type="text/xml"/></m:manifest>',
-        )
-    return file.getvalue()
 
 
 def test_an_open_document_sheet() -> None:

@@ -9,6 +9,7 @@ import pytest
 from django.test import Client
 
 from hobrix.web.api import api
+from hobrix.web.jobs.models import Job
 from hobrix.web.studies.models import (
     CodebookEntry,
     DataSet,
@@ -63,6 +64,7 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
     ids["kind"] = "csv"
     rule = BODIES["SubsetIn"]["rule"]
     ids["subset_id"] = NamedSubset.objects.create(study=study, name="kept", rule=rule).id
+    ids["job_id"] = Job.objects.create(study=study, kind="import", file_name="large.csv").id
     step = PreparationStep.objects.create(dataset=dataset, words="x", step=BODIES["StepIn"]["step"])
     ids["step_id"] = step.id
     bodies = {
@@ -88,7 +90,7 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
 
 
 def test_all_routes_of_the_api_are_walked() -> None:
-    assert len(ROUTES) == 39
+    assert len(ROUTES) == 42
 
 
 @pytest.mark.parametrize(("method", "path", "schema"), ROUTES)
@@ -139,6 +141,7 @@ def everything(study: Study) -> list[Any]:
         list(SavedQuestion.objects.filter(study=study).values()),
         list(PreparationStep.objects.values()),
         list(NamedSubset.objects.values()),
+        list(Job.objects.values()),
     ]
 
 

@@ -12,6 +12,7 @@ export const keys = {
   studies: ['studies'] as const,
   study: (study?: string) => ['study', study] as const,
   datasets: (study?: string) => ['study', study, 'datasets'] as const,
+  jobs: (study?: string) => ['study', study, 'jobs'] as const,
   codebook: (study?: string, dataset?: string) => ['study', study, 'codebook', dataset] as const,
   steps: (study?: string, dataset?: string) => ['study', study, 'steps', dataset] as const,
   subsets: (study?: string) => ['study', study, 'subsets'] as const,
@@ -51,6 +52,22 @@ export function useDatasets(study: Maybe<string>) {
         }),
       ),
     enabled: () => !!toValue(study),
+  })
+}
+
+/** Long work that waits or runs, or failed; looked at often while there is any. */
+export function useJobs(study: Maybe<string>) {
+  return useQuery({
+    queryKey: computed(() => keys.jobs(toValue(study))),
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/studies/{study_id}/jobs', {
+          params: { path: { study_id: toValue(study)! } },
+        }),
+      ),
+    enabled: () => !!toValue(study),
+    refetchInterval: (query) =>
+      query.state.data?.some((job) => job.state !== 'failed') ? 400 : false,
   })
 }
 

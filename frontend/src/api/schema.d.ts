@@ -110,7 +110,10 @@ export interface paths {
         /** List Datasets */
         get: operations["hobrix_web_api_datasets_list_datasets"];
         put?: never;
-        /** Bring File */
+        /**
+         * Bring File
+         * @description A data set at once, or the job that will make it where the file is large.
+         */
         post: operations["hobrix_web_api_datasets_bring_file"];
         delete?: never;
         options?: never;
@@ -446,6 +449,47 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Jobs
+         * @description Jobs that wait or run, and those that failed until their message is put away.
+         */
+        get: operations["hobrix_web_api_jobs_list_jobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Job */
+        get: operations["hobrix_web_api_jobs_read_job"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop Job
+         * @description Stop a job, or put the message of a failed one away.
+         */
+        delete: operations["hobrix_web_api_jobs_stop_job"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1339,6 +1383,40 @@ export interface components {
             /** Variable */
             variable: string;
         };
+        /**
+         * JobKind
+         * @enum {string}
+         */
+        JobKind: "import" | "replace";
+        /**
+         * JobOut
+         * @description ``progress`` runs from 0 to 1; ``message`` says why it failed. A job that is done made
+         *     the data set with its id.
+         */
+        JobOut: {
+            /** Doing */
+            doing: string;
+            /** File Name */
+            file_name: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            kind: components["schemas"]["JobKind"];
+            /** Message */
+            message: string;
+            /** Progress */
+            progress: number;
+            state: components["schemas"]["JobState"];
+            /** Stop Requested */
+            stop_requested: boolean;
+        };
+        /**
+         * JobState
+         * @enum {string}
+         */
+        JobState: "waiting" | "running" | "done" | "failed" | "stopped";
         /**
          * MissingCode
          * @description A value in the file that is not an answer, with the reason it stands for.
@@ -2358,6 +2436,15 @@ export interface operations {
                     "application/json": components["schemas"]["DataSetOut"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -2830,8 +2917,26 @@ export interface operations {
                     "application/json": components["schemas"]["DataSetOut"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3288,6 +3393,101 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ValueFound"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_jobs_list_jobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_jobs_read_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_jobs_stop_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Not Found */

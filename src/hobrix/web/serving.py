@@ -6,14 +6,20 @@ import sys
 from pathlib import Path
 
 
-def prepare() -> None:
-    """Django ready to use, the database migrated, the built front end collected."""
+def set_up() -> None:
+    """Django ready to use."""
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "hobrix.web.config.settings")
     import django
+
+    django.setup()
+
+
+def prepare() -> None:
+    """Django ready to use, the database migrated, the built front end collected."""
+    set_up()
     from django.conf import settings
     from django.core.management import call_command
 
-    django.setup()
     # Without the system checks, which would load the whole API a second time.
     call_command("migrate", verbosity=0, skip_checks=True)
     stamp = settings.HOME / "static-collected"
@@ -41,9 +47,10 @@ def free_port(wanted: int) -> int:
 
 
 def serve(port: int) -> None:
-    """Replace this process by the server. One process, so that all threads share one cache."""
-    arguments = ["gunicorn", "hobrix.web.config.wsgi:application"]
-    arguments += ["--bind", f"127.0.0.1:{port}", "--workers", "1", "--threads", "8"]
-    arguments += ["--worker-class", "gthread", "--no-control-socket", "--log-level", "warning"]
-    arguments += ["--timeout", "300", "--keep-alive", "30"]
+    """Replace this process by the server, which starts the background worker beside itself."""
+    from hobrix.web.jobs.abandoned import remove_orphans
+
+    remove_orphans()
+    arguments = ["gunicorn", "--config", "python:hobrix.web.config.gunicorn"]
+    arguments += ["--bind", f"127.0.0.1:{port}"]
     os.execv(sys.executable, [sys.executable, "-m", *arguments])

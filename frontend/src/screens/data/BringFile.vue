@@ -3,10 +3,11 @@
 import { ref, useId } from 'vue'
 
 import { Problem } from '@/api/client'
-import { useSession } from '@/api/queries'
+import { keys, useRefresh, useSession } from '@/api/queries'
 import type { DataSet, Study } from '@/api/types'
 import { fileSize } from '@/design/numbers'
 import ErrorNote from '@/parts/ErrorNote.vue'
+import { zipped } from './folder'
 import { upload, type Upload } from './upload'
 
 const props = defineProps<{ study: Study; mayChange: boolean; replaces?: DataSet }>()
@@ -14,14 +15,23 @@ const emit = defineEmits<{ brought: [dataset: DataSet] }>()
 
 const id = useId()
 const session = useSession()
+const refresh = useRefresh()
 const isOver = ref(false)
 const error = ref<Error>()
 const fileName = ref('')
 const progress = ref<number>()
 let running: Upload | undefined
 
-async function bring(files: FileList | null | undefined) {
-  const file = files?.[0]
+async function bringFolder(files: FileList | null) {
+  if (!files?.length) return
+  if (![...files].some((file) => file.name === 'datapackage.json')) {
+    error.value = new Error('This folder holds no datapackage.json, so it is no Data Package.')
+    return
+  }
+  await bring(await zipped([...files]))
+}
+
+async function bring(file: File | undefined) {
   if (!file) return
   error.value = undefined
   fileName.value = file.name
@@ -37,7 +47,9 @@ async function bring(files: FileList | null | undefined) {
   const address = props.replaces ? `${base}/${props.replaces.id}/replace` : base
   running = upload(address, file, (share) => (progress.value = share))
   try {
-    emit('brought', await running.done)
+    const arrived = await running.done
+    if ('dataset' in arrived) emit('brought', arrived.dataset)
+    else await refresh(...keys.jobs(props.study.id))
   } catch (reason) {
     if (!running.wasStopped()) error.value = named(reason as Error, file.name)
   } finally {
@@ -72,7 +84,7 @@ function named(reason: Error, name: string): Error {
       :class="{ over: isOver }"
       @dragover.prevent="isOver = true"
       @dragleave="isOver = false"
-      @drop.prevent="((isOver = false), bring($event.dataTransfer?.files))"
+      @drop.prevent="((isOver = false), bring($event.dataTransfer?.files[0]))"
     >
       <span class="serif big"
         >{{ replaces ? `Drop a newer file of “${replaces.name}” here` : 'Drop a file here' }}, or
@@ -92,10 +104,20 @@ function named(reason: Error, name: string): Error {
         type="file"
         class="visually-hidden"
         accept=".csv,.tsv,.tab,.txt,.xlsx,.xlsm,.ods,.parquet,.zip"
-        @change="bring(($event.target as HTMLInputElement).files)"
+        @change="bring(($event.target as HTMLInputElement).files?.[0])"
       />
     </label>
-    <p v-else class="drop serif big">This study has no data yet.</p>
+    <label v-if="mayChange && progress === undefined" class="act folder">
+      Or choose a Data Package that is a folder
+      <input
+        type="file"
+        class="visually-hidden"
+        aria-label="Folder of a Data Package"
+        webkitdirectory
+        @change="bringFolder(($event.target as HTMLInputElement).files)"
+      />
+    </label>
+    <p v-if="!mayChange" class="drop serif big">This study has no data yet.</p>
     <ErrorNote :error="error" />
   </section>
 </template>
@@ -124,5 +146,12 @@ function named(reason: Error, name: string): Error {
 }
 .big {
   font-size: 1.3rem;
+}
+.folder {
+  justify-self: start;
+}
+.folder:focus-within {
+  outline: 2px solid var(--pine);
+  outline-offset: 3px;
 }
 </style>

@@ -12,6 +12,7 @@ import { useNotices } from '@/notices'
 import BringFile from './BringFile.vue'
 import ImportPreview from './ImportPreview.vue'
 import ReplacementReport from './ReplacementReport.vue'
+import JobList from './JobList.vue'
 import RowCounting from './RowCounting.vue'
 import RowsTable from './RowsTable.vue'
 import TakeOut from './TakeOut.vue'
@@ -35,7 +36,7 @@ watch(current, () => (bringing.value = undefined))
 
 const day = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 
-async function open(dataset: DataSet) {
+async function open(dataset: { id: string }) {
   await refresh(...keys.study(props.study.id))
   bringing.value = undefined
   router.push({ name: 'data', params: { study: props.study.id, dataset: dataset.id } })
@@ -61,6 +62,7 @@ async function remove(dataset: DataSet) {
   <main class="data">
     <ErrorNote v-if="datasets.isError.value" :error="datasets.error.value" />
     <template v-else-if="datasets.data.value">
+      <JobList :study="study" :may-change="mayChange" @brought="open" />
       <template v-if="!current">
         <TypedTable
           v-if="bringing === 'typed'"

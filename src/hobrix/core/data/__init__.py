@@ -13,7 +13,7 @@ from hobrix.core.data.counting import Counting, CountsColumn, EachRow, row_count
 from hobrix.core.data.cuts import suggested_cuts
 from hobrix.core.data.design import Design, design_findings
 from hobrix.core.data.frame import Frame, RowNoun
-from hobrix.core.data.inference import Proposal, counts_candidate, propose
+from hobrix.core.data.inference import Proposal, counts_candidate, missing_in_many, propose
 from hobrix.core.data.prepare import Failure, Prepared, apply, made_source, replay, replay_what_fits
 from hobrix.core.data.steps import Making, Step, parents_of
 from hobrix.core.data.subset import AllOf, AnyOf, IsBetween, IsMissing, IsOneOf, Subset
@@ -53,6 +53,7 @@ __all__ = [
     "decode",
     "design_findings",
     "made_source",
+    "missing_in_many",
     "parents_of",
     "propose",
     "replay",

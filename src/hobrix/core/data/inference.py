@@ -5,7 +5,7 @@ look like answers but probably are not (".", 99 far outside 1 to 5, "refused") a
 missing or pointed out, so that they are not counted as answers unnoticed.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -54,6 +54,20 @@ def propose(name: str, source: Source) -> Proposal:
     if all(number is not None for number in numbers) and not any(map(_is_code, answers)):
         return _numerals(name, source, answers, missing, look)
     return _words(name, source, answers, missing, look)
+
+
+def missing_in_many(proposals: Iterable[Proposal]) -> list[str]:
+    """A sentence for each value that was taken as no answer in several variables."""
+    where: dict[str, list[str]] = {}
+    for proposal in proposals:
+        for code in proposal.variable.missing:
+            where.setdefault(code.value, []).append(proposal.variable.name)
+    return [
+        f"“{value}” was taken as no answer in {len(names):,} variables: {', '.join(names[:3])}"
+        + (f" and {len(names) - 3:,} more." if len(names) > 3 else ".")
+        for value, names in sorted(where.items(), key=lambda item: -len(item[1]))
+        if len(names) > 1
+    ]
 
 
 def counts_candidate(columns: Mapping[str, Source], rows: int) -> str | None:

@@ -7,6 +7,7 @@ from hobrix.web.api import (
     answers,
     codebook,
     datasets,
+    jobs,
     problems,
     questions,
     session,
@@ -22,6 +23,7 @@ api.add_router("/studies/{study_id}/datasets/{dataset_id}", codebook.router, tag
 api.add_router("/studies/{study_id}/questions", questions.router, tags=["questions"])
 api.add_router("/studies/{study_id}/answer", answers.router, tags=["answers"])
 api.add_router("/studies/{study_id}/subsets", subsets.router, tags=["subsets"])
+api.add_router("/studies/{study_id}/jobs", jobs.router, tags=["jobs"])
 problems.install(api)
 
 __all__ = ["api"]

@@ -5,6 +5,7 @@ from datetime import datetime
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
+from django.conf import settings
 from django.db.models import F
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
@@ -15,8 +16,11 @@ from pydantic import Field
 
 from hobrix.core.data import Counting, Design, design_findings, row_counts
 from hobrix.core.formats import ReadOptions, Written, read_any_codebook
+from hobrix.web.api.jobs import JobOut
 from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.api.studies import Name
+from hobrix.web.jobs.models import Job
+from hobrix.web.jobs.running import start_import
 from hobrix.web.studies.access import MAY_CHANGE, dataset_for, study_for
 from hobrix.web.studies.exporting import MEDIA_TYPES, export
 from hobrix.web.studies.frames import frame_of
@@ -154,11 +158,14 @@ def list_datasets(request: HttpRequest, study_id: Path[UUID]) -> Any:
     return study.datasets.filter(deleted_at__isnull=True).select_related("imported_by")
 
 
-@router.post("", response={201: DataSetOut, 404: Problem, 413: Problem, 422: Problem})
+@router.post("", response={201: DataSetOut, 202: JobOut, 404: Problem, 413: Problem, 422: Problem})
 def bring_file(
     request: HttpRequest, study_id: Path[UUID], file: File[UploadedFile]
-) -> Status[DataSet]:
+) -> Status[DataSet] | Status[Job]:
+    """A data set at once, or the job that will make it where the file is large."""
     study = study_for(request.user, study_id, *MAY_CHANGE)
+    if (file.size or 0) > settings.IMPORTED_AT_ONCE:
+        return Status(202, start_import(study, request.user, file))
     return Status(201, import_file(study, request.user, file))
 
 
@@ -234,12 +241,17 @@ def bring_codebook(
     return dataset
 
 
-@router.post("/{dataset_id}/replace", response={201: DataSetOut, 404: Problem, 422: Problem})
+@router.post(
+    "/{dataset_id}/replace",
+    response={201: DataSetOut, 202: JobOut, 404: Problem, 413: Problem, 422: Problem},
+)
 def replace_by_newer(
     request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID], file: File[UploadedFile]
-) -> Status[DataSet]:
+) -> Status[DataSet] | Status[Job]:
     """Put a newer file in the place of this one; steps are replayed, questions move along."""
     dataset = dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE)
+    if (file.size or 0) > settings.IMPORTED_AT_ONCE:
+        return Status(202, start_import(dataset.study, request.user, file, dataset))
     return Status(201, replace_file(dataset, request.user, file))
 
 

@@ -41,7 +41,10 @@ INSTALLED_APPS = [
     "axes",
     "csp",
     "ninja",
+    "django_tasks",
+    "django_tasks_db",
     "hobrix.web.studies",
+    "hobrix.web.jobs",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
@@ -88,10 +91,15 @@ CACHES = {
 # Files people bring.
 MEDIA_ROOT = HOME / "sources"
 UPLOAD_LIMIT = 400 * 1024 * 1024
-FILE_UPLOAD_TEMP_DIR = str(HOME)
+FILE_UPLOAD_TEMP_DIR = str(HOME / "uploads")
+Path(FILE_UPLOAD_TEMP_DIR).mkdir(exist_ok=True)
+# Larger files are imported by the background worker.
+IMPORTED_AT_ONCE = 8 * 1024 * 1024
 DATA_UPLOAD_MAX_MEMORY_SIZE = 10 * 1024 * 1024
 # Decoded columns kept in memory, in bytes.
 COLUMN_CACHE_SIZE = 512 * 1024 * 1024
+
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 
 # The built front end.
 FRONTEND = PROJECT / "frontend" / "dist"

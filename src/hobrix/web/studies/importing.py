@@ -1,13 +1,16 @@
 """Bringing a file into a study: read it, propose a codebook, store its columns."""
 
 import hashlib
+from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import PurePath
 from typing import Any
+from uuid import UUID, uuid4
 
 from django.core.files.base import File
 from django.db import transaction
 
-from hobrix.core.data import Proposal, Source, Variable, counts_candidate, propose
+from hobrix.core.data import Proposal, Source, Variable, counts_candidate, missing_in_many, propose
 from hobrix.core.formats import (
     Codebook,
     DelimitedOptions,
@@ -21,52 +24,124 @@ from hobrix.core.formats import (
 from hobrix.web.studies.blobs import pack
 from hobrix.web.studies.models import Blob, CodebookEntry, DataSet, Study
 
+Tell = Callable[[float, str], None]
 
-def import_file(study: Study, user: Any, file: File, codebook: Codebook | None = None) -> DataSet:
+
+def quiet(_progress: float, _doing: str) -> None:
+    """For imports nobody watches."""
+
+
+@dataclass(frozen=True)
+class FileUnderstood:
+    """A file read and packed, ready to be kept; nothing of it is stored yet."""
+
+    fields: dict[str, Any]
+    columns: list["PackedColumn"]
+
+
+@dataclass(frozen=True)
+class PackedColumn:
+    proposal: Proposal
+    data: bytes
+    sha256: str
+
+
+def import_file(
+    study: Study,
+    user: Any,
+    file: File,
+    codebook: Codebook | None = None,
+    dataset_id: UUID | None = None,
+    tell: Tell = quiet,
+) -> DataSet:
     """Read a file and keep it as a draft data set of the study.
+
+    ``tell`` hears how far it is (0 to 1, and in words) and may raise to stop it.
 
     Raises:
         FormatError: the file cannot be read; nothing is kept then.
     """
-    name = PurePath(file.name or "data.csv").name
-    data = file.read()
-    read = read_file(name, data)
-    codebook = codebook or read.codebook
-    columns = _proposed(read.table, codebook)
-    file.seek(0)
-    dataset = DataSet(
-        study=study,
-        name=PurePath(name).stem[:200],
-        file_name=name[:255],
-        size=len(data),
-        sha256=hashlib.sha256(data).hexdigest(),
-        imported_by=user,
-        counted_by={"kind": "each"},
-        **_as_read(read),
-    )
-    if codebook is not None:
-        dataset.noun_one, dataset.noun_many = codebook.noun.one, codebook.noun.many
-    dataset.file.save(hashlib.sha256(data).hexdigest()[:16], file, save=False)
+    understood = understand(file, codebook=codebook, tell=tell)
     with transaction.atomic():
-        dataset.save()
-        _store(dataset, columns)
+        return keep(study, user, file, understood, dataset_id)
+
+
+def understand(
+    file: File,
+    options: ReadOptions | None = None,
+    codebook: Codebook | None = None,
+    tell: Tell = quiet,
+) -> FileUnderstood:
+    """Read a file, propose its codebook and pack its columns, without storing anything.
+
+    Raises:
+        FormatError: the file cannot be read.
+    """
+    name = PurePath(file.name or "data.csv").name
+    tell(0.0, "Reading the file")
+    data = file.read()
+    fields: dict[str, Any] = {
+        "file_name": name[:255],
+        "size": len(data),
+        "sha256": hashlib.sha256(data).hexdigest(),
+    }
+    tell(0.05, "Reading its cells")
+    read = read_file(name, data, options)
+    del data
+    tell(0.6, "Understanding its variables")
+    codebook = codebook or read.codebook
+    if codebook is not None:
+        fields |= {"noun_one": codebook.noun.one, "noun_many": codebook.noun.many}
+    proposed = _proposed(read.table, codebook)
+    fields |= _as_read(read)
+    fields["remarks"] += missing_in_many(proposal for proposal, _ in proposed)
+    columns = []
+    for done, (proposal, source) in enumerate(proposed):
+        tell(0.7 + 0.25 * done / len(proposed), f"Packing {done + 1} of {len(proposed)} variables")
+        columns.append(PackedColumn(proposal, *pack(source)))
+    tell(0.95, "Keeping it")
+    return FileUnderstood(fields, columns)
+
+
+def keep(
+    study: Study,
+    user: Any,
+    file: File,
+    understood: FileUnderstood,
+    dataset_id: UUID | None = None,
+    **fields: Any,
+) -> DataSet:
+    """Store a file that was understood as a data set; call it inside a transaction."""
+    dataset = DataSet(
+        id=dataset_id or uuid4(),
+        study=study,
+        imported_by=user,
+        **{
+            "name": PurePath(understood.fields["file_name"]).stem[:200],
+            "counted_by": {"kind": "each"},
+            **understood.fields,
+            **fields,
+        },
+    )
+    file.seek(0)
+    dataset.file.save(dataset.sha256[:16], file, save=False)
+    dataset.save(force_insert=True)
+    _store(dataset, understood.columns)
     return dataset
 
 
 def reread(dataset: DataSet, options: ReadOptions, codebook: Codebook | None = None) -> None:
     """Read the file of a draft again in another way; its codebook starts afresh."""
-    with dataset.file.open("rb") as file:
-        read = read_file(dataset.file_name, file.read(), options)
-    codebook = codebook or read.codebook
-    columns = _proposed(read.table, codebook)
-    for field, value in _as_read(read).items():
+    with dataset.file.open("rb") as stored:
+        understood = understand(File(stored, name=dataset.file_name), options, codebook)
+    for field, value in understood.fields.items():
         setattr(dataset, field, value)
     dataset.version += 1
     with transaction.atomic():
         dataset.entries.all().delete()
         dataset.steps.all().delete()
         dataset.save()
-        _store(dataset, columns)
+        _store(dataset, understood.columns)
 
 
 def options_of(dataset: DataSet) -> ReadOptions:
@@ -106,18 +181,17 @@ def _proposed(table: Table, codebook: Codebook | None) -> list[tuple[Proposal, S
     ]
 
 
-def _store(dataset: DataSet, columns: list[tuple[Proposal, Source]]) -> None:
+def _store(dataset: DataSet, columns: list[PackedColumn]) -> None:
     entries = CodebookEntry.objects.bulk_create(
         CodebookEntry(
             dataset=dataset,
             position=position,
-            name=proposal.variable.name,
-            variable=proposal.variable.model_dump(mode="json"),
-            reason=proposal.reason,
-            to_look_at=list(proposal.to_look_at),
+            name=column.proposal.variable.name,
+            variable=column.proposal.variable.model_dump(mode="json"),
+            reason=column.proposal.reason,
+            to_look_at=list(column.proposal.to_look_at),
         )
-        for position, (proposal, _) in enumerate(columns)
+        for position, column in enumerate(columns)
     )
-    for entry, (_, source) in zip(entries, columns, strict=True):
-        data, sha256 = pack(source)
-        Blob.objects.create(entry=entry, sha256=sha256, data=data)
+    for entry, column in zip(entries, columns, strict=True):
+        Blob.objects.create(entry=entry, sha256=column.sha256, data=column.data)

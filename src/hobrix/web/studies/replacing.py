@@ -2,6 +2,7 @@
 moved. The older data set is kept, so that this can be undone."""
 
 from typing import Any
+from uuid import UUID
 
 import numpy as np
 from django.core.files.base import File
@@ -15,11 +16,17 @@ from hobrix.core.formats import Codebook, Noun
 from hobrix.core.questions import Question
 from hobrix.web.studies.answers import answered
 from hobrix.web.studies.frames import Workspace, steps_adapter, stored_columns, workspace_of
-from hobrix.web.studies.importing import import_file
+from hobrix.web.studies.importing import Tell, keep, quiet, understand
 from hobrix.web.studies.models import DataSet, PreparationStep
 
 
-def replace_file(dataset: DataSet, user: Any, file: File) -> DataSet:
+def replace_file(
+    dataset: DataSet,
+    user: Any,
+    file: File,
+    dataset_id: UUID | None = None,
+    tell: Tell = quiet,
+) -> DataSet:
     """A data set from a newer file, with the steps and questions of the older one.
 
     Its ``report`` tells what changed, what could not be replayed, and how each question's
@@ -35,16 +42,26 @@ def replace_file(dataset: DataSet, user: Any, file: File) -> DataSet:
         noun=Noun(one=dataset.noun_one, many=dataset.noun_many),
         variables=tuple(first_read.values()),
     )
-    newer = import_file(dataset.study, user, file, known)
+    understood = understand(file, codebook=known, tell=tell)
     steps = list(dataset.steps.filter(is_active=True))
-    variables = stored_columns(newer).variables
+    variables = {c.proposal.variable.name: c.proposal.variable for c in understood.columns}
     state, failures = replay_what_fits(
         variables.values(), [steps_adapter.validate_python(step.step) for step in steps]
     )
     failed = {failure.index: failure.message for failure in failures}
-    newer.name, newer.study_design = dataset.name, dataset.study_design
-    newer.counted_by, newer.is_draft, newer.replaces = dataset.counted_by, False, dataset
     with transaction.atomic():
+        newer = keep(
+            dataset.study,
+            user,
+            file,
+            understood,
+            dataset_id,
+            name=dataset.name,
+            study_design=dataset.study_design,
+            counted_by=dataset.counted_by,
+            is_draft=False,
+            replaces=dataset,
+        )
         PreparationStep.objects.bulk_create(
             PreparationStep(
                 dataset=newer,
@@ -56,8 +73,6 @@ def replace_file(dataset: DataSet, user: Any, file: File) -> DataSet:
             )
             for index, step in enumerate(steps)
         )
-        newer.version += 1
-        newer.save()
         dataset.questions.update(dataset=newer)
         DataSet.objects.filter(pk=dataset.pk).update(deleted_at=timezone.now())
     newer.report = {

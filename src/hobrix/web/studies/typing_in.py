@@ -5,11 +5,12 @@ import io
 from typing import Any
 
 from django.core.files.base import ContentFile
+from django.db import transaction
 
 from hobrix.core.data import Category, Variable
 from hobrix.core.errors import FormatError
 from hobrix.core.formats import Codebook, Noun
-from hobrix.web.studies.importing import import_file
+from hobrix.web.studies.importing import keep, understand
 from hobrix.web.studies.models import DataSet, Study
 
 
@@ -39,17 +40,14 @@ def typed_table(
     if column_title:
         variables.append(_categorical("column", column_title, columns))
     variables.append(Variable(name="n", label="Count", kind="numeric"))
-    dataset = import_file(
-        study,
-        user,
-        ContentFile(file.getvalue().encode(), name="typed.csv"),
-        Codebook(noun=Noun(one="answer", many="answers"), variables=tuple(variables)),
-    )
-    dataset.name = name
-    dataset.counted_by = {"kind": "counts", "variable": "n"}
-    dataset.is_draft = False
-    dataset.save(update_fields=["name", "counted_by", "is_draft"])
-    return dataset
+    written = ContentFile(file.getvalue().encode(), name="typed.csv")
+    codebook = Codebook(noun=Noun(one="answer", many="answers"), variables=tuple(variables))
+    understood = understand(written, codebook=codebook)
+    counted_by = {"kind": "counts", "variable": "n"}
+    with transaction.atomic():
+        return keep(
+            study, user, written, understood, name=name, counted_by=counted_by, is_draft=False
+        )
 
 
 def _categorical(name: str, label: str, values: list[str]) -> Variable:

@@ -1,0 +1,128 @@
+"""Starting a job, doing it, and stopping it."""
+
+import logging
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any
+
+from django.core.files.base import File
+from django.db import connection, transaction
+from django.db.models import F
+from django.utils import timezone
+from django_tasks import task
+
+from hobrix.core.errors import HobrixError
+from hobrix.web.jobs.models import Job, JobKind, JobState
+from hobrix.web.studies.importing import Tell, import_file
+from hobrix.web.studies.models import DataSet, Study
+from hobrix.web.studies.replacing import replace_file
+
+BEAT = 2.0  # seconds between heartbeats
+
+
+class Stopped(Exception):
+    """Somebody asked for the job to be stopped."""
+
+
+def start_import(study: Study, user: Any, file: File, replaces: DataSet | None = None) -> Job:
+    """Keep the file and queue its import (in place of ``replaces``, when given)."""
+    job = Job(
+        study=study,
+        kind=JobKind.REPLACE if replaces else JobKind.IMPORT,
+        file_name=(file.name or "data.csv")[-255:],
+        replaces=replaces,
+        made_by=user,
+    )
+    job.file.save(str(job.id), file, save=False)
+    with transaction.atomic():
+        job.save(force_insert=True)
+        enqueue(job)
+    return job
+
+
+def enqueue(job: Job) -> None:
+    """Queue a job that waits."""
+    job.task = str(run_job.enqueue(str(job.id)).id)
+    job.save(update_fields=["task"])
+
+
+@task
+def run_job(job_id: str) -> None:
+    """Do a job that waits; one that is no longer waiting is left alone."""
+    claimed = Job.objects.filter(id=job_id, state=JobState.WAITING).update(
+        state=JobState.RUNNING, attempts=F("attempts") + 1, heartbeat_at=timezone.now()
+    )
+    if not claimed:
+        return
+    job = Job.objects.select_related("study", "made_by", "replaces").get(id=job_id)
+    try:
+        with beating(job):
+            _do(job)
+    except Stopped:
+        _end(job, JobState.STOPPED)
+    except HobrixError as error:
+        _end(job, JobState.FAILED, error.message)
+    except Exception as error:
+        logging.getLogger("hobrix").error("job %s", job.id, exc_info=error)
+        _end(job, JobState.FAILED, "Hobrix made a mistake. Nothing was kept of this file.")
+    else:
+        _end(job, JobState.DONE)
+
+
+def request_stop(job: Job) -> None:
+    """Ask a job to stop; what waits stops at once, and the message of a failed one is put away."""
+    Job.objects.filter(id=job.id).update(stop_requested=True)
+    if Job.objects.filter(id=job.id, state__in=[JobState.WAITING, JobState.FAILED]).update(
+        state=JobState.STOPPED
+    ):
+        job.file.delete(save=False)
+    job.refresh_from_db()
+
+
+def teller(job: Job) -> Tell:
+    """What long work calls to say how far it is; raises Stopped when it should end."""
+
+    def tell(progress: float, doing: str) -> None:
+        Job.objects.filter(id=job.id).update(
+            progress=progress, doing=doing, heartbeat_at=timezone.now()
+        )
+        if Job.objects.filter(id=job.id, stop_requested=True).exists():
+            raise Stopped
+
+    return tell
+
+
+@contextmanager
+def beating(job: Job) -> Iterator[None]:
+    """Let the job's heart beat while the block runs."""
+    done = threading.Event()
+
+    def beat() -> None:
+        while not done.wait(BEAT):
+            Job.objects.filter(id=job.id).update(heartbeat_at=timezone.now())
+        connection.close()
+
+    heart = threading.Thread(target=beat, daemon=True)
+    heart.start()
+    try:
+        yield
+    finally:
+        done.set()
+        heart.join()
+
+
+def _do(job: Job) -> None:
+    if DataSet.objects.filter(id=job.id).exists():
+        return  # killed just before it could say that it was done
+    with job.file.open("rb") as stored:
+        file = File(stored, name=job.file_name)
+        if job.replaces is not None:
+            replace_file(job.replaces, job.made_by, file, job.id, teller(job))
+        else:
+            import_file(job.study, job.made_by, file, dataset_id=job.id, tell=teller(job))
+
+
+def _end(job: Job, state: JobState, message: str = "") -> None:
+    Job.objects.filter(id=job.id).update(state=state, message=message)
+    job.file.delete(save=False)

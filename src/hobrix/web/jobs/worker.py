@@ -1,0 +1,27 @@
+"""The process beside the server that does the jobs. It ends with the process that started it."""
+
+import os
+import threading
+import time
+
+from django.core.management import call_command
+from django.db import close_old_connections
+
+from hobrix.web.jobs.abandoned import take_up_abandoned
+
+_LOOK = 2.0  # seconds between looks for jobs that were killed
+
+
+def work() -> None:
+    """Do jobs until stopped."""
+    threading.Thread(target=_watch, args=(os.getppid(),), daemon=True).start()
+    call_command("db_worker", interval=0.2, startup_delay=False, reload=False, verbosity=0)
+
+
+def _watch(parent: int) -> None:
+    while os.getppid() == parent:
+        take_up_abandoned()
+        close_old_connections()
+        time.sleep(_LOOK)
+    # Jobs survive being killed; a worker without its server would compete with the next one's.
+    os._exit(1)

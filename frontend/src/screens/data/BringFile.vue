@@ -68,13 +68,8 @@ function named(reason: Error, name: string): Error {
       <p class="serif big">
         {{ progress < 1 ? `Bringing ${fileName}` : `Reading ${fileName}` }}
       </p>
-      <v-progress-linear
-        :model-value="100 * progress"
-        :indeterminate="progress >= 1"
-        color="primary"
-        rounded
-        aria-label="Progress"
-      />
+      <progress v-if="progress < 1" :value="progress" aria-label="Progress"></progress>
+      <progress v-else aria-label="Progress"></progress>
       <button class="act" @click="running?.stop()">Stop</button>
     </div>
     <label

@@ -54,13 +54,10 @@ async function stop(job: Job) {
             job.stop_requested ? 'stopping' : job.doing || 'waiting for its turn'
           }}</span></span
         >
-        <v-progress-linear
-          :model-value="100 * job.progress"
-          :indeterminate="job.state === 'waiting'"
-          color="primary"
-          rounded
+        <progress
+          :value="job.state === 'waiting' ? undefined : job.progress"
           :aria-label="`Progress of ${job.file_name}`"
-        />
+        ></progress>
         <button v-if="mayChange" class="act" :disabled="job.stop_requested" @click="stop(job)">
           Stop
         </button>

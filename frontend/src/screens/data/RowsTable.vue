@@ -45,6 +45,7 @@ const columns = useVirtualizer(
   })),
 )
 
+const paneTop = computed(() => rows.value.getVirtualItems()[0]?.start ?? 0)
 const offsets = computed(() => {
   const shown = rows.value.getVirtualItems()
   const pages = new Set(shown.map((row) => Math.floor(row.index / PAGE) * PAGE))
@@ -112,7 +113,7 @@ function cell(row: number, column: number): { text: string; missing: boolean } {
       :aria-rowcount="dataset.rows + 1"
       :aria-colcount="names.length"
     >
-      <div role="rowgroup">
+      <div role="rowgroup" class="head">
         <div class="row header" role="row" :style="{ width: `${columns.getTotalSize() + 64}px` }">
           <span class="cell number" role="columnheader">Row</span>
           <span
@@ -133,27 +134,31 @@ function cell(row: number, column: number): { text: string; missing: boolean } {
         class="body"
         :style="{ height: `${rows.getTotalSize()}px`, width: `${columns.getTotalSize() + 64}px` }"
       >
-        <div
-          v-for="row in rows.getVirtualItems()"
-          :key="row.index"
-          class="row"
-          role="row"
-          :aria-rowindex="row.index + 2"
-          :style="{ transform: `translateY(${row.start}px)` }"
-        >
-          <span class="cell number quiet" role="rowheader">{{ count(row.index + 1) }}</span>
-          <span
-            v-for="column in columns.getVirtualItems()"
-            :key="column.index"
-            class="cell"
-            role="cell"
-            :class="{
-              right: isNumber[column.index],
-              missing: cell(row.index, column.index).missing,
-            }"
-            :style="{ left: `${column.start + 64}px`, width: `${WIDTH}px` }"
-            >{{ cell(row.index, column.index).text }}</span
+        <!-- Millions of pixels down, positions lose their last digits: rows are placed within a
+             layer of their own, by small numbers. -->
+        <div class="pane" role="presentation" :style="{ top: `${paneTop}px` }">
+          <div
+            v-for="row in rows.getVirtualItems()"
+            :key="row.index"
+            class="row"
+            role="row"
+            :aria-rowindex="row.index + 2"
+            :style="{ top: `${row.start - paneTop}px` }"
           >
+            <span class="cell number quiet" role="rowheader">{{ count(row.index + 1) }}</span>
+            <span
+              v-for="column in columns.getVirtualItems()"
+              :key="column.index"
+              class="cell"
+              role="cell"
+              :class="{
+                right: isNumber[column.index],
+                missing: cell(row.index, column.index).missing,
+              }"
+              :style="{ left: `${column.start + 64}px`, width: `${WIDTH}px` }"
+              >{{ cell(row.index, column.index).text }}</span
+            >
+          </div>
         </div>
       </div>
     </div>
@@ -189,10 +194,13 @@ function cell(row: number, column: number): { text: string; missing: boolean } {
   flex: 1;
   min-height: 0;
 }
-.row.header {
+.head {
   position: sticky;
   top: 0;
   z-index: 2;
+  height: 32px;
+}
+.row.header {
   height: 32px;
   background: var(--sheet);
   border-bottom: 1px solid var(--ink);
@@ -200,6 +208,11 @@ function cell(row: number, column: number): { text: string; missing: boolean } {
 }
 .body {
   position: relative;
+}
+.pane {
+  position: absolute;
+  width: 100%;
+  will-change: transform;
 }
 .row {
   position: absolute;

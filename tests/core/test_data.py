@@ -182,7 +182,9 @@ def test_a_frame_loads_a_column_once() -> None:
         loaded.append(variable.name)
         return NumericColumn(np.zeros(1))
 
-    lazy = Frame(rows=1, variables={"n": Variable(name="n", kind="numeric")}, load=load)
+    known = {"n": Variable(name="n", kind="numeric")}
+    source = Measured(np.zeros(1), np.full(1, -1, np.int8), ())
+    lazy = Frame(rows=1, variables=known, load=load, source=lambda _: source)
     lazy.column("n")
     lazy.column("n")
     assert loaded == ["n"]

@@ -18,7 +18,7 @@ TABLE = [[849, 118], [441, 84], [234, 107]]
 
 
 def tiles() -> list[dict[str, float]]:
-    return figures.mosaic(ask(TABLE, **ILL))["layer"][0]["data"]["values"]
+    return figures.of(ask(TABLE, **ILL))["mosaic"]["layer"][0]["data"]["values"]
 
 
 def test_areas_are_shares_of_all_up_to_the_gaps() -> None:

@@ -8,7 +8,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from hobrix.core.tables import independence, strength, two_by_two
+from hobrix.core.tables import independence, multiple, one_proportion, strength, two_by_two
 from hobrix.core.tables.counts import count_table
 
 
@@ -95,7 +95,7 @@ def test_exchanging_groups_inverts_ratios(cells: list[int]) -> None:
 def test_wilson_agrees_with_scipy(events: int, extra: int, confidence: float) -> None:
     n = events + extra
     other = stats.binomtest(events, n).proportion_ci(confidence, method="wilson")
-    mine = two_by_two.wilson(events, n, confidence)
+    mine = one_proportion.wilson(events, n, confidence)
     assert mine.low == pytest.approx(other.low, abs=1e-12)
     assert mine.high == pytest.approx(other.high, abs=1e-12)
 
@@ -104,7 +104,7 @@ def test_wilson_agrees_with_scipy(events: int, extra: int, confidence: float) ->
 def test_holm_agrees_with_statsmodels(p: list[float]) -> None:
     from statsmodels.stats.multitest import multipletests
 
-    mine = independence.holm(np.array(p))
+    mine = multiple.holm(np.array(p))
     np.testing.assert_allclose(mine, multipletests(p, method="holm")[1], rtol=1e-12)
 
 

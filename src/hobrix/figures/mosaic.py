@@ -4,9 +4,10 @@ Shading follows the adjusted residuals (Friendly 1994, JASA 89:190): a cell is s
 stands out with all cells allowed for, deeper beyond twice the usual limit.
 """
 
-from hobrix.core.questions import Answer
+from collections.abc import Sequence
+
 from hobrix.core.questions.crosstab.results import CrosstabTable
-from hobrix.figures.theme import RESIDUAL_CLASSES, Spec
+from hobrix.figures.theme import RESIDUAL_CLASSES, SCHEMA, Spec
 
 LEVEL = 0.05
 _MARKS = {"more": "▲", "much more": "▲", "fewer": "▼", "much fewer": "▼"}
@@ -23,15 +24,17 @@ def residual_class(adjusted: float, p_holm: float) -> str:
     return strength + ("more" if adjusted > 0 else "fewer")
 
 
-def mosaic(answer: Answer) -> Spec:
-    """Groups run down, answers across; the event comes first where there is one."""
-    whole = answer.results.whole
+def mosaic(whole: CrosstabTable, cells: Sequence[Sequence[str]]) -> Spec:
+    """Groups run down, answers across; the event comes first where there is one.
+
+    ``cells`` tells each cell in a sentence.
+    """
     order = column_order(whole)
     height = max(150, min(420, 46 * len(whole.rows)))
     width = _WIDTH
-    tiles, labels = _tiles(answer, order, height)
+    tiles, labels = _tiles(whole, cells, order, height)
     return {
-        "$schema": "https://vega.github.io/schema/vega-lite/v6.json",
+        "$schema": SCHEMA,
         "width": width,
         "height": height,
         "padding": {"left": 0, "right": 2, "top": 2, "bottom": 2},
@@ -100,8 +103,9 @@ def column_order(whole: CrosstabTable) -> list[int]:
     return sorted(positions, key=lambda j: (whole.columns[j].value not in event, j))
 
 
-def _tiles(answer: Answer, order: list[int], height: int) -> tuple[list[Spec], list[Spec]]:
-    whole = answer.results.whole
+def _tiles(
+    whole: CrosstabTable, cells: Sequence[Sequence[str]], order: list[int], height: int
+) -> tuple[list[Spec], list[Spec]]:
     room = 1 - _GAP * (len(whole.rows) - 1)
     tiles, middles = [], []
     top = 0.0
@@ -126,7 +130,7 @@ def _tiles(answer: Answer, order: list[int], height: int) -> tuple[list[Spec], l
                     "ym": (top + bottom) / 2,
                     "class": kind,
                     "mark": _MARKS.get(kind, "") if roomy else "",
-                    "text": answer.reading.cells[i][j],
+                    "text": cells[i][j],
                 }
             )
             left = right

@@ -8,6 +8,7 @@ from typing import Any, Literal
 Spec = dict[str, Any]
 Theme = Literal["light", "dark"]
 
+SCHEMA = "https://vega.github.io/schema/vega-lite/v6.json"
 # Quoted, since a family name that ends in a digit is invalid without.
 FONT = "'Source Sans 3 Variable', 'Source Sans 3', sans-serif"
 # The classes a cell can have, in the order of the colour range below.
@@ -40,6 +41,10 @@ def config(theme: Theme) -> Spec:
             "titleFontWeight": "normal",
         },
         "text": {"color": colour["ink"], "fontSize": 12},
+        "bar": {"color": colour["bar"], "stroke": colour["edge"], "strokeWidth": 0.5},
+        "rule": {"color": colour["ink"]},
+        "tick": {"color": colour["more_ink"]},
+        "line": {"color": colour["quiet"], "strokeWidth": 1.3},
         "rect": {"stroke": colour["edge"], "strokeWidth": 0.7},
         "range": {
             "category": [

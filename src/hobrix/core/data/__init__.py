@@ -14,6 +14,7 @@ from hobrix.core.data.cuts import suggested_cuts
 from hobrix.core.data.design import Design, design_findings
 from hobrix.core.data.frame import Frame, RowNoun
 from hobrix.core.data.inference import Proposal, counts_candidate, missing_in_many, propose
+from hobrix.core.data.missing import MissingReason, missing_reasons
 from hobrix.core.data.prepare import Failure, Prepared, apply, made_source, replay, replay_what_fits
 from hobrix.core.data.steps import Making, Step, parents_of
 from hobrix.core.data.subset import AllOf, AnyOf, IsBetween, IsMissing, IsOneOf, Subset
@@ -40,6 +41,7 @@ __all__ = [
     "Making",
     "Measured",
     "MissingCode",
+    "MissingReason",
     "NumericColumn",
     "Prepared",
     "Proposal",
@@ -54,6 +56,7 @@ __all__ = [
     "design_findings",
     "made_source",
     "missing_in_many",
+    "missing_reasons",
     "parents_of",
     "propose",
     "replay",

@@ -21,11 +21,13 @@ class Frame:
     """Rows and codebook of one data set.
 
     ``load`` returns the decoded column of a codebook entry; it is called once per column at most.
+    ``source`` returns the values of a variable as they stand in the file, or as they were made.
     """
 
     rows: int
     variables: Mapping[str, Variable]
     load: Callable[[Variable], Column]
+    source: Callable[[str], Source]
     noun: RowNoun = RowNoun()
     _columns: dict[str, Column] = field(default_factory=dict, repr=False, compare=False)
 
@@ -42,6 +44,7 @@ class Frame:
             rows=rows,
             variables={variable.name: variable for variable in variables},
             load=lambda variable: decode(sources[variable.name], variable),
+            source=lambda name: sources[name],
             noun=noun,
         )
 

@@ -3,6 +3,7 @@
 from hobrix.core.data import Frame
 from hobrix.core.questions.answer import Answer
 from hobrix.core.questions.crosstab.lens import answer_crosstab
+from hobrix.core.questions.distribution.lens import answer_distribution
 from hobrix.core.questions.question import Lens, Outcome, Question, Term
 from hobrix.core.questions.set_aside import compare_set_aside, rows_set_aside
 
@@ -17,7 +18,7 @@ __all__ = [
     "rows_set_aside",
 ]
 
-_LENSES = {"crosstab": answer_crosstab}
+_LENSES = {"distribution": answer_distribution, "crosstab": answer_crosstab}
 
 
 def answer(question: Question, frame: Frame) -> Answer:

@@ -1,10 +1,15 @@
 """The answer: who was counted, results, checks, reading and write-up. Its JSON is public."""
 
-from typing import Literal
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from hobrix.core.data import Frozen
 from hobrix.core.questions.crosstab.results import CrosstabResults
+from hobrix.core.questions.distribution.results import DistributionResults
 from hobrix.core.questions.question import Lens, Question
+
+Results = Annotated[CrosstabResults | DistributionResults, Field(discriminator="lens")]
 
 
 class SetAside(Frozen):
@@ -82,7 +87,7 @@ class Answer(Frozen):
     lens: Lens
     question: Question
     counted: Counted
-    results: CrosstabResults
+    results: Results
     checks: tuple[Check, ...]
     reading: Reading
     next_steps: tuple[NextStep, ...]

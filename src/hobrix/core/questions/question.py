@@ -2,11 +2,11 @@
 
 from typing import Annotated, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, JsonValue
 
 from hobrix.core.data import AllOf, AnyOf, Counting, EachRow, Frozen
 
-Lens = Literal["crosstab"]
+Lens = Literal["distribution", "crosstab"]
 
 
 class Outcome(Frozen):
@@ -44,7 +44,8 @@ class Question(Frozen):
     among: AllOf | AnyOf | None = None
     counted_by: Counting = EachRow()
     confidence: Annotated[float, Field(ge=0.5, le=0.9999)] = 0.95
-    options: dict[str, bool | int | float | str | list[str]] = {}
+    # What only one lens knows; see the ``options`` module of the lens.
+    options: dict[str, JsonValue] = {}
 
     def with_event(self, *values: str) -> Self:
         """The same question about another event."""

@@ -25,6 +25,21 @@ def ratio(value: float) -> str:
     return f"{value:.1f}" if value >= 100 else f"{value:.2f}"
 
 
+def number(value: float) -> str:
+    """A measurement as people read it: about four digits, no trailing zeros; 45.8, 0.0123, 1,250."""
+    if value == 0:
+        return "0"
+    size = abs(value)
+    if size >= 1000 or value == int(value):
+        text = f"{value:,.0f}"
+    elif size >= 0.001:
+        decimals = 1 if size >= 10 else 2 if size >= 1 else 3
+        text = f"{value:,.{decimals}f}".rstrip("0").rstrip(".")
+    else:
+        text = f"{value:.2g}"
+    return text.replace("-", "−")
+
+
 def statistic(value: float) -> str:
     return f"{value:,.1f}" if value >= 10 else f"{value:.2f}"
 

@@ -6,10 +6,10 @@ Every function takes a table of counts without empty rows or columns; ``drop_emp
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy import special
 
 from hobrix.core.tables.counts import FloatArray
+from hobrix.core.tables.multiple import holm
 
 
 @dataclass(frozen=True)
@@ -66,19 +66,24 @@ def pearson_test(counts: FloatArray) -> ChiSquareTest:
 
 
 def likelihood_ratio_test(counts: FloatArray) -> ChiSquareTest:
-    """2 sum O ln(O / E), 0 ln 0 = 0 (Wilks 1935).
+    """2 sum O ln(O / E), 0 ln 0 = 0 (Wilks 1935)."""
+    statistic = likelihood_ratio(counts, expected_counts(counts))
+    return chi_square_test(statistic, _degrees_of_freedom(counts))
+
+
+def likelihood_ratio(counts: FloatArray, expected: FloatArray) -> float:
+    """2 sum O ln(O / E) for counts and expected counts of any one shape and the same sum.
 
     Written as O d(x) with d = x ln x - x + 1 at x = O / E, whose terms are all positive, so
     that nothing cancels when n is large and the association weak.
     """
-    expected = expected_counts(counts)
     excess = (counts - expected) / expected
     ratio = counts / expected
     # x ln x - (x - 1) = (1 + e) log1p(e) - e
     terms = expected * (special.xlogy(ratio, ratio) - excess)
     small = np.abs(excess) < 1e-3
     terms = np.where(small, expected * _small_deviance(excess), terms)
-    return chi_square_test(2 * float(np.sum(terms)), _degrees_of_freedom(counts))
+    return 2 * float(np.sum(terms))
 
 
 def _small_deviance(e: FloatArray) -> FloatArray:
@@ -151,12 +156,3 @@ def _holm_over_cells(p: FloatArray) -> FloatArray:
     rows, columns = p.shape
     distinct = p[: 1 if rows == 2 else rows, : 1 if columns == 2 else columns]
     return np.broadcast_to(holm(distinct.ravel()).reshape(distinct.shape), p.shape).copy()
-
-
-def holm(p: NDArray[np.float64]) -> FloatArray:
-    """Holm's adjusted p (1979): running maximum of (m - i + 1) p_(i), at most 1. Shape (m,)."""
-    m = len(p)
-    order = np.argsort(p, kind="stable")
-    adjusted = np.empty(m)
-    adjusted[order] = np.minimum(1.0, np.maximum.accumulate((m - np.arange(m)) * p[order]))
-    return adjusted

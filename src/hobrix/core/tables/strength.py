@@ -1,21 +1,13 @@
 """How strong is an association between unordered variables? Phi and Cramér's V."""
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 from scipy import optimize, special
 
 from hobrix.core.tables.counts import FloatArray
 from hobrix.core.tables.independence import pearson_test
-
-
-@dataclass(frozen=True)
-class Interval:
-    """Both limits of a confidence interval."""
-
-    low: float
-    high: float
+from hobrix.core.tables.interval import Interval
 
 
 def phi(counts: FloatArray) -> float:

@@ -8,10 +8,10 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import special
 
 from hobrix.core.tables.counts import FloatArray
-from hobrix.core.tables.strength import Interval
+from hobrix.core.tables.interval import Interval, normal_quantile
+from hobrix.core.tables.one_proportion import wilson
 
 
 @dataclass(frozen=True)
@@ -35,11 +35,6 @@ class Difference:
     standard_error: float
     wald: Interval
     newcombe: Interval
-
-
-def normal_quantile(confidence: float) -> float:
-    """The quantile z with P(|Z| <= z) = confidence."""
-    return float(special.ndtri((1 + confidence) / 2))
 
 
 def odds_ratio(table: FloatArray, confidence: float) -> Ratio:
@@ -90,17 +85,6 @@ def risk_difference(table: FloatArray, confidence: float) -> Difference:
             difference - math.hypot(p1 - w1.low, w0.high - p0),
             difference + math.hypot(w1.high - p1, p0 - w0.low),
         ),
-    )
-
-
-def wilson(events: float, n: float, confidence: float) -> Interval:
-    """Score interval of one share, without continuity correction (Wilson 1927)."""
-    z = normal_quantile(confidence)
-    middle = events + z**2 / 2
-    half = z * math.sqrt(events * (n - events) / n + z**2 / 4)
-    return Interval(
-        0.0 if events == 0 else (middle - half) / (n + z**2),
-        1.0 if events == n else (middle + half) / (n + z**2),
     )
 
 

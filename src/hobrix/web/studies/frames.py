@@ -100,6 +100,7 @@ class Workspace:
             rows=self.dataset.rows,
             variables=self.state.variables,
             load=lambda variable: self.column(variable.name),
+            source=self.source,
             noun=noun,
         )
 

@@ -5,7 +5,15 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from hobrix.core.data import CategoricalColumn, Coded, Frame, Frozen, Source, Variable
+from hobrix.core.data import (
+    CategoricalColumn,
+    Coded,
+    Frame,
+    Frozen,
+    Source,
+    Variable,
+    missing_reasons,
+)
 from hobrix.core.data.column import as_number
 
 BINS = 20
@@ -47,7 +55,10 @@ Summary = Annotated[CategorySummary | NumberSummary, Field(discriminator="kind")
 def summary_of(frame: Frame, variable: Variable, source: Source) -> CategorySummary | NumberSummary:
     """The miniature of one variable, each row counted once."""
     column = frame.column(variable.name)
-    missing = _missing(variable, source)
+    missing = tuple(
+        MissingCount(value=reason.value, label=reason.label, n=int(reason.n))
+        for reason in missing_reasons(variable, source, column)
+    )
     n_missing = int(np.count_nonzero(column.is_missing))
     if isinstance(column, CategoricalColumn):
         counts = np.bincount(column.codes[column.codes >= 0], minlength=len(column.categories))
@@ -94,28 +105,3 @@ def _histogram(values: np.ndarray, low: float, high: float) -> np.ndarray:
         return bars
     counts, _ = np.histogram(values, bins=BINS, range=(low, high if high > low else low + 1))
     return counts
-
-
-def _missing(variable: Variable, source: Source) -> tuple[MissingCount, ...]:
-    """Blank cells and each declared code, those that occur."""
-    found = []
-    if isinstance(source, Coded):
-        tally = np.bincount(source.codes.astype(np.int64) + 1, minlength=len(source.values) + 1)
-        blank = int(tally[0])
-        of_value = dict(zip(source.values, tally[1:].tolist(), strict=True))
-    else:
-        words = np.bincount(
-            source.words.astype(np.int64) + 1, minlength=len(source.word_values) + 1
-        )
-        blank = int(np.count_nonzero(np.isnan(source.numbers) & (source.words < 0)))
-        of_value = dict(zip(source.word_values, words[1:].tolist(), strict=True))
-        for code in variable.missing:
-            number = as_number(code.value)
-            if number is not None:
-                of_value[code.value] = int(np.count_nonzero(source.numbers == number))
-    if blank:
-        found.append(MissingCount(value="", label="blank", n=blank))
-    for code in variable.missing:
-        n = of_value.get(code.value, 0)
-        found.append(MissingCount(value=code.value, label=code.label, n=n))
-    return tuple(found)

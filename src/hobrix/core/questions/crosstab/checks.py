@@ -2,8 +2,9 @@
 
 import numpy as np
 
-from hobrix.core.data import CountsColumn, Design, Frame, Variable, design_findings
+from hobrix.core.data import Frame, Variable
 from hobrix.core.questions.answer import Check, Counted, Remedy
+from hobrix.core.questions.counting_check import counting_check
 from hobrix.core.questions.crosstab.results import CrosstabTable
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.wording import count, listed, p_equals, percent
@@ -27,7 +28,7 @@ def crosstab_checks(
         *_set_aside(counted, full_table, explanatory, outcome),
         *_empty(whole, explanatory, outcome),
         *_reference(question, whole, explanatory),
-        _rows(question, frame, counted),
+        counting_check(question, frame, counted),
     ]
     order = {"fail": 0, "care": 1, "ok": 2}
     return tuple(sorted(checks, key=lambda check: order[check.status]))
@@ -146,28 +147,3 @@ def _reference(question: Question, whole: CrosstabTable, explanatory: Variable) 
         f"compared against “{by_group.reference_label}” instead."
     )
     return [Check(id="reference", status="care", text=text)]
-
-
-def _rows(question: Question, frame: Frame, counted: Counted) -> Check:
-    if isinstance(question.counted_by, CountsColumn):
-        title = frame.variables[question.counted_by.variable].title
-        text = (
-            f"Each row is a group, counted as {title} says: {count(counted.rows)} rows, "
-            f"{count(counted.in_subset)} {counted.noun_many}."
-        )
-        column = frame.numeric(question.counted_by.variable, "counted_by")
-        blank = int(column.is_missing.sum())
-        if not blank:
-            return Check(id="counting", status="ok", text=text)
-        text += f" Rows without a count are taken as 0: {count(blank)}."
-        return Check(id="counting", status="care", text=text)
-    if isinstance(question.counted_by, Design):
-        design_findings(question.counted_by, frame)
-        text = (
-            f"A survey design is recorded ({question.counted_by.words(frame)}), but this lens does "
-            f"not use it yet: each {frame.noun.one} counts once. Shares are not corrected for the "
-            "sampling, and intervals and p are likely too small."
-        )
-        return Check(id="counting", status="care", text=text)
-    text = f"Each {frame.noun.one} counts once and is taken as independent of the others."
-    return Check(id="counting", status="ok", text=text)

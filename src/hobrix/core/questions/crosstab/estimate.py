@@ -6,8 +6,11 @@ import numpy as np
 
 from hobrix.core.data import Category, Variable
 from hobrix.core.questions.crosstab import results as r
+from hobrix.core.questions.quantities import ChiSquare, Grid, Limits, Unavailable
 from hobrix.core.tables import independence, strength, two_by_two
 from hobrix.core.tables.counts import FloatArray
+from hobrix.core.tables.interval import Interval
+from hobrix.core.tables.one_proportion import wilson
 
 
 def crosstab_results(
@@ -112,7 +115,7 @@ def _event_by_group(
     base = values.index(reference) if reference in values else 0
     groups = []
     for row, (events, _), n in zip(rows, split.tolist(), totals.tolist(), strict=True):
-        interval = two_by_two.wilson(events, n, confidence)
+        interval = wilson(events, n, confidence)
         groups.append(
             r.Group(
                 value=row.value,
@@ -188,7 +191,7 @@ def _of_two_groups(table: FloatArray, by_group: r.EventByGroup | None) -> dict[s
 
 def _unavailable(
     whole: r.CrosstabTable, ordered: bool, by_group: r.EventByGroup | None
-) -> tuple[r.Unavailable, ...]:
+) -> tuple[Unavailable, ...]:
     missing = []
     if whole.chi_square.continuity_corrected is None:
         missing.append(("chi_square.continuity_corrected", "It is defined for 2×2 tables only."))
@@ -211,16 +214,16 @@ def _unavailable(
                 reason = f"{pair}: a cell is zero, which leaves the {key.replace('_', ' ')} "
                 reason += "without a usual interval."
                 missing.append((f"{key}.ci", reason))
-    return tuple(r.Unavailable(quantity=key, reason=reason) for key, reason in missing)
+    return tuple(Unavailable(quantity=key, reason=reason) for key, reason in missing)
 
 
-def _grid(array: FloatArray) -> r.Grid:
+def _grid(array: FloatArray) -> Grid:
     return tuple(tuple(row) for row in array.tolist())
 
 
-def _limits(interval: strength.Interval) -> r.Limits:
+def _limits(interval: Interval) -> Limits:
     return (interval.low, interval.high)
 
 
-def _test(test: independence.ChiSquareTest) -> r.ChiSquare:
-    return r.ChiSquare(statistic=test.statistic, df=test.df, p=test.p)
+def _test(test: independence.ChiSquareTest) -> ChiSquare:
+    return ChiSquare(statistic=test.statistic, df=test.df, p=test.p)

@@ -9,6 +9,7 @@ from hobrix.core.questions.crosstab.estimate import crosstab_results
 from hobrix.core.questions.crosstab.reading import crosstab_reading, crosstab_write_up, furthest
 from hobrix.core.questions.crosstab.results import CrosstabTable
 from hobrix.core.questions.question import Outcome, Question, Term
+from hobrix.core.questions.slots import event_of, reference_of
 from hobrix.core.tables.counts import FloatArray, count_table
 
 MAX_CATEGORIES = 200
@@ -22,8 +23,8 @@ def answer_crosstab(question: Question, frame: Frame) -> Answer:
             leaves nobody to count.
     """
     outcome, explanatory, term = _variables(question, frame)
-    event = _event(question, outcome)
-    reference = _reference(term, explanatory)
+    event = event_of(question, outcome)
+    reference = reference_of(term, explanatory)
     rows = Rows(question, frame)
     columns = (
         frame.categorical(explanatory.name, "vary_with"),
@@ -86,27 +87,6 @@ def _variables(question: Question, frame: Frame) -> tuple[Variable, Variable, Te
                 slot=slot,
             )
     return outcome, explanatory, term
-
-
-def _event(question: Question, outcome: Variable) -> tuple[str, ...]:
-    assert question.outcome is not None
-    event = question.outcome.event or outcome.event
-    values = [category.value for category in outcome.categories]
-    for value in event:
-        if value not in values:
-            raise QuestionError(f"“{value}” is not an answer to {outcome.title}.", slot="outcome")
-    if set(values) <= set(event):
-        message = f"Every answer to {outcome.title} is marked as the event: leave one out."
-        raise QuestionError(message, slot="outcome")
-    return event
-
-
-def _reference(term: Term, explanatory: Variable) -> str:
-    reference = term.reference or explanatory.default_reference() or ""
-    if term.reference and reference not in [c.value for c in explanatory.categories]:
-        message = f"“{reference}” is not an answer to {explanatory.title}."
-        raise QuestionError(message, slot="vary_with")
-    return reference
 
 
 def _refuse_nothing_to_compare(

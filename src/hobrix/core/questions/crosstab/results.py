@@ -1,24 +1,16 @@
 """What the Crosstab lens gives: quantities named as in docs/methods.md."""
 
-from typing import Annotated
-
-from pydantic import WithJsonSchema
+from typing import Literal
 
 from hobrix.core.data import Frozen
-
-Row = tuple[float, ...]
-Grid = tuple[Row, ...]
-Limits = tuple[float, float]
-# JSON has no infinity: it is written as the word.
-MaybeInfinite = Annotated[
-    float, WithJsonSchema({"anyOf": [{"type": "number"}, {"const": "Infinity", "type": "string"}]})
-]
-
-
-class ChiSquare(Frozen):
-    statistic: float
-    df: int
-    p: float
+from hobrix.core.questions.quantities import (
+    ChiSquare,
+    Grid,
+    Limits,
+    MaybeInfinite,
+    Row,
+    Unavailable,
+)
 
 
 class ChiSquares(Frozen):
@@ -135,13 +127,7 @@ class CrosstabTable(Frozen):
     zero_cell: bool | None = None
 
 
-class Unavailable(Frozen):
-    """A quantity that does not exist for these data, and why."""
-
-    quantity: str
-    reason: str
-
-
 class CrosstabResults(Frozen):
+    lens: Literal["crosstab"] = "crosstab"
     whole: CrosstabTable
     unavailable: tuple[Unavailable, ...]

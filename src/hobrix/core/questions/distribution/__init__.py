@@ -1,0 +1,1 @@
+"""The Distribution lens: each variable by itself."""

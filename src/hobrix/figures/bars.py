@@ -1,0 +1,194 @@
+"""Bars of answers (never a pie), observed against expected, and histograms of numbers."""
+
+import math
+
+from hobrix.core.questions.distribution.results import (
+    Bins,
+    FrequencyRow,
+    GoodnessOfFit,
+    Summary,
+    VariableDistribution,
+)
+from hobrix.figures.theme import SCHEMA, Spec
+
+MOST_BARS = 40
+_BAR = 22
+_LABEL_WIDTH = 150
+
+
+def bars(variable: VariableDistribution) -> Spec | None:
+    """One bar per answer, as long as its share of those who answered, with its interval."""
+    rows = variable.table[:MOST_BARS]
+    if variable.kind == "numeric" or not rows:
+        return None
+    values = [_bar(row, i) for i, row in enumerate(rows)]
+    y = {"field": "at", "type": "ordinal", "axis": None}
+    return {
+        "$schema": SCHEMA,
+        "width": 260,
+        "height": _BAR * len(values),
+        "padding": {"left": _LABEL_WIDTH, "right": 6, "top": 2, "bottom": 2},
+        "data": {"values": values},
+        "layer": [
+            {
+                "name": "bars",
+                "mark": {"type": "bar", "height": {"band": 0.68}},
+                "encoding": {
+                    "x": _share_axis("share"),
+                    "y": y,
+                    "description": {"field": "text", "type": "nominal"},
+                },
+            },
+            {
+                "name": "intervals",
+                "mark": {"type": "rule", "aria": False, "strokeWidth": 1.4},
+                "encoding": {"x": _share_axis("low"), "x2": {"field": "high"}, "y": y},
+            },
+            _labels("label", y),
+        ],
+    }
+
+
+def _bar(row: FrequencyRow, i: int) -> Spec:
+    return {
+        "at": i,
+        "label": row.label,
+        "share": row.percent_of_answered,
+        "low": row.ci[0],
+        "high": row.ci[1],
+        "text": f"{row.label}: {row.percent_of_answered:.1f}%, {row.count:,.0f} answers",
+    }
+
+
+def _share_axis(field: str) -> Spec:
+    return {
+        "field": field,
+        "type": "quantitative",
+        "scale": {"domainMin": 0, "nice": True},
+        "axis": {"title": "% of those who answered", "tickCount": 5},
+    }
+
+
+def _labels(field: str, y: Spec) -> Spec:
+    return {
+        "mark": {
+            "type": "text",
+            "aria": False,
+            "align": "right",
+            "baseline": "middle",
+            "limit": _LABEL_WIDTH - 8,
+        },
+        "encoding": {
+            "x": {"value": -8},
+            "y": y,
+            "text": {"field": field, "type": "nominal"},
+        },
+    }
+
+
+def against_expected(fit: GoodnessOfFit) -> Spec:
+    """Observed counts as bars, expected ones as a line across each."""
+    values = [
+        {
+            "at": i,
+            "label": label,
+            "observed": observed,
+            "expected": expected,
+            "text": f"{label}: {observed:,.0f} observed, {expected:,.1f} expected",
+        }
+        for i, (label, observed, expected) in enumerate(
+            zip(
+                fit.labels[:MOST_BARS],
+                fit.observed[:MOST_BARS],
+                fit.expected_counts[:MOST_BARS],
+                strict=True,
+            )
+        )
+    ]
+    y = {"field": "at", "type": "ordinal", "axis": None}
+    x = {"type": "quantitative", "axis": {"title": "count (line: expected)", "tickCount": 5}}
+    return {
+        "$schema": SCHEMA,
+        "width": 260,
+        "height": _BAR * len(values),
+        "padding": {"left": _LABEL_WIDTH, "right": 6, "top": 2, "bottom": 2},
+        "data": {"values": values},
+        "layer": [
+            {
+                "name": "observed",
+                "mark": {"type": "bar", "height": {"band": 0.5}},
+                "encoding": {
+                    "x": {**x, "field": "observed"},
+                    "y": y,
+                    "description": {"field": "text", "type": "nominal"},
+                },
+            },
+            {
+                "name": "expected",
+                "mark": {"type": "tick", "aria": False, "thickness": 2, "size": _BAR * 0.86},
+                "encoding": {"x": {**x, "field": "expected"}, "y": y},
+            },
+            _labels("label", y),
+        ],
+    }
+
+
+def histogram(bins: Bins, summary: Summary, n: float, title: str) -> Spec:
+    """Counts per bin, with the normal curve of the same mean and sd to compare with."""
+    values = [
+        {
+            "low": low,
+            "high": high,
+            "count": count,
+            "text": f"{low:g} to under {high:g}: {count:,.0f}",
+        }
+        for low, high, count in zip(bins.edges, bins.edges[1:], bins.counts, strict=False)
+    ]
+    x = {
+        "type": "quantitative",
+        "scale": {"domain": [bins.edges[0], bins.edges[-1]], "nice": False},
+        "axis": {"title": title, "tickCount": 8},
+    }
+    layers: list[Spec] = [
+        {
+            "name": "bins",
+            "data": {"values": values},
+            "mark": {"type": "bar"},
+            "encoding": {
+                "x": {**x, "field": "low"},
+                "x2": {"field": "high"},
+                "y": {
+                    "field": "count",
+                    "type": "quantitative",
+                    "axis": {"title": "count", "tickCount": 4},
+                },
+                "description": {"field": "text", "type": "nominal"},
+            },
+        }
+    ]
+    if summary.sd:
+        layers.append(
+            {
+                "name": "normal",
+                "data": {"values": _normal(bins, summary.mean, summary.sd, n)},
+                "mark": {"type": "line", "aria": False, "interpolate": "monotone"},
+                "encoding": {
+                    "x": {**x, "field": "x"},
+                    "y": {"field": "y", "type": "quantitative"},
+                },
+            }
+        )
+    return {
+        "$schema": SCHEMA,
+        "width": 420,
+        "height": 200,
+        "padding": 4,
+        "layer": layers,
+    }
+
+
+def _normal(bins: Bins, mean: float, sd: float, n: float) -> list[Spec]:
+    low, high, steps = bins.edges[0], bins.edges[-1], 80
+    points = [low + (high - low) * i / steps for i in range(steps + 1)]
+    scale = n * bins.width / (sd * math.sqrt(2 * math.pi))
+    return [{"x": x, "y": scale * math.exp(-(((x - mean) / sd) ** 2) / 2)} for x in points]

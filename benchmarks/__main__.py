@@ -1,10 +1,15 @@
-"""Run every benchmark, or those named: ``python -m benchmarks [crosstab] [importing] [route]``."""
+"""Run every benchmark, or those named: ``python -m benchmarks [crosstab] [screening] …``."""
 
 import sys
 
-from benchmarks import crosstab, importing, route
+from benchmarks import crosstab, importing, route, screening
 
-ALL = {"crosstab": crosstab.run, "importing": importing.run, "route": route.run}
+ALL = {
+    "crosstab": crosstab.run,
+    "screening": screening.run,
+    "importing": importing.run,
+    "route": route.run,
+}
 
 for name in sys.argv[1:] or ALL:
     ALL[name]()

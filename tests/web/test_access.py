@@ -37,6 +37,8 @@ STUDY = "/api/studies/{study_id}"
 READING = {
     ("POST", f"{STUDY}/answer"),
     ("POST", f"{STUDY}/answer/set-aside"),
+    ("POST", f"{STUDY}/answer/at-a-glance"),
+    ("POST", f"{STUDY}/answer/screening"),
     ("POST", f"{STUDY}/subsets/count"),
     ("POST", f"{DATASET}/steps/preview"),
 }
@@ -72,6 +74,7 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
         "QuestionIn": {"dataset": str(dataset.id), "question": QUESTION},
         "CountRequest": {"dataset": str(dataset.id), "rule": BODIES["SubsetIn"]["rule"]},
         "AsideRequest": {"dataset": str(dataset.id), "question": QUESTION},
+        "ManyRequest": {"dataset": str(dataset.id), "question": QUESTION},
         "AnswerRequest": {"dataset": str(dataset.id), "question": QUESTION},
     }
 
@@ -90,7 +93,7 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
 
 
 def test_all_routes_of_the_api_are_walked() -> None:
-    assert len(ROUTES) == 42
+    assert len(ROUTES) == 44
 
 
 @pytest.mark.parametrize(("method", "path", "schema"), ROUTES)

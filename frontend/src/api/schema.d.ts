@@ -80,6 +80,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/answer/at-a-glance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Many At A Glance
+         * @description Many variables at once: answers, missing, and the test of equal shares.
+         */
+        post: operations["hobrix_web_api_answers_many_at_a_glance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/answer/screening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Screening
+         * @description Which variables go with the outcome, the strongest first; an exploration.
+         */
+        post: operations["hobrix_web_api_answers_screening"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/answer/set-aside": {
         parameters: {
             query?: never;
@@ -659,14 +699,15 @@ export interface components {
             counted: components["schemas"]["Counted"];
             /**
              * Lens
-             * @constant
+             * @enum {string}
              */
-            lens: "crosstab";
+            lens: "distribution" | "crosstab";
             /** Next Steps */
             next_steps: components["schemas"]["NextStep"][];
             question: components["schemas"]["Question"];
             reading: components["schemas"]["Reading"];
-            results: components["schemas"]["CrosstabResults"];
+            /** Results */
+            results: components["schemas"]["CrosstabResults"] | components["schemas"]["DistributionResults"];
             /**
              * Version
              * @default 1
@@ -792,6 +833,18 @@ export interface components {
             step: "band";
             /** Variable */
             variable: string;
+        };
+        /**
+         * Bins
+         * @description Bins of equal width: ``edges`` has one entry more than ``counts``.
+         */
+        Bins: {
+            /** Counts */
+            counts: number[];
+            /** Edges */
+            edges: number[];
+            /** Width */
+            width: number;
         };
         /**
          * Calculate
@@ -1017,6 +1070,11 @@ export interface components {
         };
         /** CrosstabResults */
         CrosstabResults: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            lens: "crosstab";
             /** Unavailable */
             unavailable: components["schemas"]["Unavailable"][];
             whole: components["schemas"]["CrosstabTable"];
@@ -1251,6 +1309,27 @@ export interface components {
                 number
             ];
         };
+        /** DistributionResults */
+        DistributionResults: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            lens: "distribution";
+            /** Strata */
+            strata: components["schemas"]["StratumDistribution"][];
+            /** Unavailable */
+            unavailable: components["schemas"]["Unavailable"][];
+            whole: components["schemas"]["Distributions"];
+        };
+        /**
+         * Distributions
+         * @description The outcome first, then the other variables of the question.
+         */
+        Distributions: {
+            /** Variables */
+            variables: components["schemas"]["VariableDistribution"][];
+        };
         /**
          * EachRow
          * @description Each row counts once.
@@ -1301,6 +1380,42 @@ export interface components {
             /** Share */
             share: number;
         };
+        /**
+         * EventShare
+         * @description The share with the event among those who answered.
+         */
+        EventShare: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ];
+            /** Estimate */
+            estimate: number;
+            /** Event */
+            event: string[];
+            /** Label */
+            label: string;
+            /**
+             * Method
+             * @enum {string}
+             */
+            method: "wilson" | "clopper_pearson" | "agresti_coull" | "jeffreys" | "wald";
+            /** N */
+            n: number;
+            tests: components["schemas"]["ShareTests"] | null;
+            /** X */
+            x: number;
+        };
+        /** Exact */
+        Exact: {
+            /** Number Of Outcomes */
+            number_of_outcomes: number;
+            /** Observed Probability */
+            observed_probability: number;
+            /** P */
+            p: number;
+        };
         /** FailedStep */
         FailedStep: {
             /** Why */
@@ -1329,6 +1444,109 @@ export interface components {
         Findings: {
             /** Findings */
             findings: string[];
+        };
+        /**
+         * FrequencyRow
+         * @description One answer, or one number, or one range of numbers (``value`` is then its lower end).
+         *
+         *     Percentages run from 0 to 100. ``cumulative_percent_of_answered`` only where there is an
+         *     order; ``ci`` is that of the share of those who answered, in percent.
+         */
+        FrequencyRow: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ];
+            /** Count */
+            count: number;
+            /** Cumulative Percent Of Answered */
+            cumulative_percent_of_answered: number | null;
+            /** Label */
+            label: string;
+            /** Percent Of All */
+            percent_of_all: number;
+            /** Percent Of Answered */
+            percent_of_answered: number;
+            /** Value */
+            value: string;
+        };
+        /**
+         * Glance
+         * @description One variable. The test is that of equal shares over the categories of the codebook (None
+         *     for numbers, texts and variables with fewer than two categories); its p is also given with
+         *     all tests of the list allowed for. ``middle`` is the median of numbers.
+         */
+        Glance: {
+            /** Cohens W */
+            cohens_w: number | null;
+            /** Commonest */
+            commonest: string | null;
+            /** Different */
+            different: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "nominal" | "ordinal" | "numeric" | "text";
+            /** Middle */
+            middle: number | null;
+            /** N Answered */
+            n_answered: number;
+            /** N Missing */
+            n_missing: number;
+            /** P Benjamini Hochberg */
+            p_benjamini_hochberg: number | null;
+            /** P Holm */
+            p_holm: number | null;
+            /** Percent Commonest */
+            percent_commonest: number | null;
+            /** Percent Missing */
+            percent_missing: number;
+            /** Quartiles */
+            quartiles: [
+                number,
+                number
+            ] | null;
+            test: components["schemas"]["ChiSquare"] | null;
+            /** Title */
+            title: string;
+            /** Variable */
+            variable: string;
+        };
+        /**
+         * GoodnessOfFit
+         * @description Observed counts against expected shares, over ``values`` in codebook order.
+         */
+        GoodnessOfFit: {
+            /** Cohens W */
+            cohens_w: number;
+            exact_multinomial: components["schemas"]["Exact"] | null;
+            /** Expected Counts */
+            expected_counts: number[];
+            /** Expected Shares */
+            expected_shares: number[];
+            /** Labels */
+            labels: string[];
+            likelihood_ratio: components["schemas"]["ChiSquare"];
+            /** Observed */
+            observed: number[];
+            pearson: components["schemas"]["ChiSquare"];
+            /** Pearson Residuals */
+            pearson_residuals: number[];
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "equal" | "stated" | "variable";
+            /** Standardized Residuals */
+            standardized_residuals: number[];
+            /** Standardized Residuals P Holm */
+            standardized_residuals_p_holm: number[];
+            /** Stated */
+            stated: number[];
+            /** Values */
+            values: string[];
         };
         /**
          * Group
@@ -1417,6 +1635,22 @@ export interface components {
          * @enum {string}
          */
         JobState: "waiting" | "running" | "done" | "failed" | "stopped";
+        JsonValue: unknown;
+        /**
+         * ManyRequest
+         * @description ``variables`` null: all that can be looked at. Of the question, the subset and how rows
+         *     count are used, for the screening also the outcome.
+         */
+        ManyRequest: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            question: components["schemas"]["Question"];
+            /** Variables */
+            variables?: string[] | null;
+        };
         /**
          * MissingCode
          * @description A value in the file that is not an answer, with the reason it stands for.
@@ -1441,6 +1675,20 @@ export interface components {
             n: number;
             /** Value */
             value: string;
+        };
+        /**
+         * MissingRow
+         * @description Cases without an answer for one reason; ``code`` is "" for blank cells.
+         */
+        MissingRow: {
+            /** Code */
+            code: string;
+            /** Count */
+            count: number;
+            /** Label */
+            label: string;
+            /** Percent Of All */
+            percent_of_all: number;
         };
         /**
          * Move
@@ -1517,6 +1765,20 @@ export interface components {
             n_missing: number;
         };
         /**
+         * OneSidedP
+         * @description p for each alternative to the stated share.
+         */
+        OneSidedP: {
+            /** P Greater */
+            p_greater: number;
+            /** P Less */
+            p_less: number;
+            /** P Two Sided */
+            p_two_sided: number;
+            /** Statistic */
+            statistic?: number | null;
+        };
+        /**
          * Outcome
          * @description The outcome; ``event`` holds the values that together count as the event.
          *
@@ -1583,15 +1845,15 @@ export interface components {
             /**
              * Lens
              * @default crosstab
-             * @constant
+             * @enum {string}
              */
-            lens: "crosstab";
+            lens: "distribution" | "crosstab";
             /**
              * Options
              * @default {}
              */
             options: {
-                [key: string]: boolean | number | string | string[];
+                [key: string]: components["schemas"]["JsonValue"];
             };
             outcome?: components["schemas"]["Outcome"] | null;
             /**
@@ -1731,6 +1993,40 @@ export interface components {
             variable: string;
         };
         /**
+         * Related
+         * @description How strongly one variable goes with the outcome. ``banded`` tells that its numbers were
+         *     looked at in four bands.
+         */
+        Related: {
+            /** Banded */
+            banded: boolean;
+            chi_square: components["schemas"]["ChiSquare"];
+            /** Cramers V */
+            cramers_v: number;
+            /** Cramers V Bias Corrected */
+            cramers_v_bias_corrected: number;
+            /** Cramers V Ci */
+            cramers_v_ci: [
+                number,
+                number
+            ];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "nominal" | "ordinal" | "numeric" | "text";
+            /** N */
+            n: number;
+            /** P Benjamini Hochberg */
+            p_benjamini_hochberg: number;
+            /** P Holm */
+            p_holm: number;
+            /** Title */
+            title: string;
+            /** Variable */
+            variable: string;
+        };
+        /**
          * Remedy
          * @description One click that mends what a check found: another question, or a place to go.
          */
@@ -1796,6 +2092,21 @@ export interface components {
             total: number;
         };
         /**
+         * Screening
+         * @description The strongest first. ``looked_at`` variables were compared; ``passed_over`` could not be
+         *     (free text, one answer only, too many categories).
+         */
+        Screening: {
+            /** Looked At */
+            looked_at: number;
+            /** Outcome */
+            outcome: string;
+            /** Passed Over */
+            passed_over: number;
+            /** Related */
+            related: components["schemas"]["Related"][];
+        };
+        /**
          * Session
          * @description Who is signed in (null for nobody), and the limits and looks in force.
          */
@@ -1820,6 +2131,25 @@ export interface components {
             n: number;
             /** Reason */
             reason: string;
+        };
+        /**
+         * ShareTests
+         * @description The event's share against a stated one, with both hypotheses in words.
+         */
+        ShareTests: {
+            /** Against */
+            against: number;
+            /**
+             * Alternative
+             * @enum {string}
+             */
+            alternative: "two_sided" | "less" | "greater";
+            /** Alternative In Words */
+            alternative_in_words: string;
+            exact_binomial_test: components["schemas"]["OneSidedP"];
+            /** Null */
+            null: string;
+            score_z_test: components["schemas"]["OneSidedP"];
         };
         /** StepChange */
         StepChange: {
@@ -1859,6 +2189,18 @@ export interface components {
             step: components["schemas"]["Describe"] | components["schemas"]["DeclareMissing"] | components["schemas"]["CountAsAnswer"] | components["schemas"]["Regroup"] | components["schemas"]["Band"] | components["schemas"]["YesNo"] | components["schemas"]["Calculate"];
             /** Words */
             words: string;
+        };
+        /**
+         * StratumDistribution
+         * @description The outcome within one category of each stratifying variable.
+         */
+        StratumDistribution: {
+            /** Label */
+            label: string;
+            /** Values */
+            values: string[];
+            /** Variables */
+            variables: components["schemas"]["VariableDistribution"][];
         };
         /** StudyChange */
         StudyChange: {
@@ -1922,6 +2264,37 @@ export interface components {
             name: string;
             /** Rule */
             rule: components["schemas"]["AllOf"] | components["schemas"]["AnyOf"];
+        };
+        /**
+         * Summary
+         * @description Moments and quartiles. ``of_codes`` tells that the codes of ordered answers were taken as
+         *     numbers.
+         */
+        Summary: {
+            /** Excess Kurtosis Adjusted */
+            excess_kurtosis_adjusted: number | null;
+            /** Excess Kurtosis G2 */
+            excess_kurtosis_g2: number | null;
+            /** Max */
+            max: number;
+            /** Mean */
+            mean: number;
+            /** Median */
+            median: number;
+            /** Min */
+            min: number;
+            /** Of Codes */
+            of_codes: boolean;
+            /** Q1 */
+            q1: number;
+            /** Q3 */
+            q3: number;
+            /** Sd */
+            sd: number | null;
+            /** Skewness Adjusted */
+            skewness_adjusted: number | null;
+            /** Skewness G1 */
+            skewness_g1: number | null;
         };
         /**
          * Term
@@ -2027,6 +2400,43 @@ export interface components {
              * @default
              */
             unit: string;
+        };
+        /**
+         * VariableDistribution
+         * @description How one variable is answered. ``table`` is None where numbers are too many to list.
+         */
+        VariableDistribution: {
+            /** Different */
+            different: number;
+            goodness_of_fit: components["schemas"]["GoodnessOfFit"] | null;
+            /** Grouped */
+            grouped: boolean;
+            histogram: components["schemas"]["Bins"] | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "nominal" | "ordinal" | "numeric" | "text";
+            /** Missing Breakdown */
+            missing_breakdown: components["schemas"]["MissingRow"][];
+            /** N All */
+            n_all: number;
+            /** N Answered */
+            n_answered: number;
+            /** N Missing */
+            n_missing: number;
+            /** Percent Missing Of All */
+            percent_missing_of_all: number;
+            share: components["schemas"]["EventShare"] | null;
+            summary: components["schemas"]["Summary"] | null;
+            /** Table */
+            table: components["schemas"]["FrequencyRow"][];
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Variable */
+            variable: string;
         };
         /**
          * YesNo
@@ -2309,6 +2719,94 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnswerWithFigures"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_answers_many_at_a_glance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Glance"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_answers_screening: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Screening"];
                 };
             };
             /** @description Not Found */

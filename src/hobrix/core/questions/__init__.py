@@ -2,20 +2,26 @@
 
 from hobrix.core.data import Frame
 from hobrix.core.questions.answer import Answer
+from hobrix.core.questions.at_a_glance import Glance, at_a_glance
 from hobrix.core.questions.crosstab.lens import answer_crosstab
 from hobrix.core.questions.distribution.lens import answer_distribution
 from hobrix.core.questions.question import Lens, Outcome, Question, Term
+from hobrix.core.questions.screening import Screening, screen
 from hobrix.core.questions.set_aside import compare_set_aside, rows_set_aside
 
 __all__ = [
     "Answer",
+    "Glance",
     "Lens",
     "Outcome",
     "Question",
+    "Screening",
     "Term",
     "answer",
+    "at_a_glance",
     "compare_set_aside",
     "rows_set_aside",
+    "screen",
 ]
 
 _LENSES = {"distribution": answer_distribution, "crosstab": answer_crosstab}

@@ -115,10 +115,13 @@ def histogram(of: Distinct, width: float | None = None) -> Histogram:
         step = _reads_well(min(max(rule, span / 40), span / 5))
         if whole:
             step = max(1.0, math.ceil(step))
+    # Rounding may put the first edge above the least value; whole numbers end with a bin of
+    # their own, other greatest values go into the last bin.
     first = math.floor(low / step + 1e-9) * step
-    bins = max(1, math.floor((high - first) / step + 1e-9) + 1)
-    if bins > 1 and not whole and first + (bins - 1) * step >= high:
-        bins -= 1  # the greatest value goes into the last bin, not into one of its own
+    first -= step if first > low else 0.0
+    reach = (high - first) / step
+    bins = max(1, math.floor(reach + 1e-9) + 1 if whole else math.ceil(reach - 1e-9))
+    bins += 1 if first + bins * step < high else 0
     edges = first + step * np.arange(bins + 1)
     place = np.clip(np.searchsorted(edges, of.values, side="right") - 1, 0, bins - 1)
     counts = np.bincount(place, weights=of.counts, minlength=bins).astype(np.float64)

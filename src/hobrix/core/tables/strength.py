@@ -25,6 +25,18 @@ def cramers_v(counts: FloatArray) -> float:
     return math.sqrt(pearson_test(counts).statistic / (float(counts.sum()) * smaller))
 
 
+def cramers_v_bias_corrected(counts: FloatArray) -> float:
+    """V with the part that chance alone brings taken out (Bergsma 2013, J Korean Stat Soc 42:323).
+
+    0 where a corrected dimension would fall to 1 or below.
+    """
+    rows, columns = counts.shape
+    n = float(counts.sum())
+    excess = max(0.0, pearson_test(counts).statistic / n - (rows - 1) * (columns - 1) / (n - 1))
+    smaller = min(size - 1 - (size - 1) ** 2 / (n - 1) for size in (rows, columns))
+    return math.sqrt(excess / smaller) if smaller > 0 else 0.0
+
+
 def cramers_v_interval(counts: FloatArray, confidence: float) -> Interval:
     """Interval for the population's V; docs/methods.md gives its simulated coverage.
 

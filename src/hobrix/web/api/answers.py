@@ -7,7 +7,15 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Path, Router, Schema
 from pydantic import Field
 
-from hobrix.core.questions import Question, compare_set_aside, rows_set_aside
+from hobrix.core.questions import (
+    Glance,
+    Question,
+    Screening,
+    at_a_glance,
+    compare_set_aside,
+    rows_set_aside,
+    screen,
+)
 from hobrix.web.api.problems import Problem
 from hobrix.web.studies.access import dataset_for
 from hobrix.web.studies.answers import AnswerWithFigures, answered
@@ -29,6 +37,31 @@ def answer_question(
     """Answer a question without keeping it. Members in any role may ask."""
     dataset = dataset_for(request.user, study_id, body.dataset)
     return HttpResponse(answered(dataset, body.question).json, content_type="application/json")
+
+
+class ManyRequest(Schema):
+    """``variables`` null: all that can be looked at. Of the question, the subset and how rows
+    count are used, for the screening also the outcome."""
+
+    dataset: UUID
+    question: Question
+    variables: Annotated[list[str], Field(max_length=5000)] | None = None
+
+
+@router.post("/at-a-glance", response={200: list[Glance], 404: Problem, 422: Problem})
+def many_at_a_glance(
+    request: HttpRequest, study_id: Path[UUID], body: ManyRequest
+) -> tuple[Glance, ...]:
+    """Many variables at once: answers, missing, and the test of equal shares."""
+    dataset = dataset_for(request.user, study_id, body.dataset)
+    return at_a_glance(body.question, frame_of(dataset), body.variables)
+
+
+@router.post("/screening", response={200: Screening, 404: Problem, 422: Problem})
+def screening(request: HttpRequest, study_id: Path[UUID], body: ManyRequest) -> Screening:
+    """Which variables go with the outcome, the strongest first; an exploration."""
+    dataset = dataset_for(request.user, study_id, body.dataset)
+    return screen(body.question, frame_of(dataset), body.variables)
 
 
 class AsideRequest(Schema):

@@ -21,7 +21,8 @@ export function useShortcuts(group: string, shortcuts: Shortcut[]) {
 
 export function isTyping(target: EventTarget | null): boolean {
   const element = target as HTMLElement | null
-  return !!element?.closest?.('input, textarea, select, [contenteditable="true"], .popover')
+  const fields = 'input:not([type=checkbox], [type=radio]), textarea, select'
+  return !!element?.closest?.(`${fields}, [contenteditable="true"], .popover`)
 }
 
 export function hearShortcuts(event: KeyboardEvent) {

@@ -130,6 +130,7 @@ def test_a_messy_file_of_every_format(
         # This standard has no word for the event, so it is asked for.
         page.get_by_role("checkbox", name="Ill").check()
         page.get_by_role("button", name="Done").click()
+    page.get_by_title("Vary with, and its reference").click()
     page.get_by_role("option", name="Town").click()
     # 12 without a town, 10 refused, 2 of them both.
     expect(page.get_by_label("Who is counted")).to_contain_text("40 answered both")

@@ -62,6 +62,7 @@ def test_from_a_file_to_an_answer(
     page.get_by_role("link", name="Ask").click()
     page.get_by_role("button", name="Ask the first question").click()
     page.get_by_role("option", name="Stomach illness").click()
+    page.get_by_title("Vary with, and its reference").click()
     page.get_by_role("option", name="unordered Town Norrin").click()
     answer = page.get_by_label("Answer", exact=True)
     expect(answer.get_by_text("Odds ratio")).to_be_visible()
@@ -263,6 +264,7 @@ def test_a_newer_file_takes_the_place_of_the_older_and_back(
     page.get_by_role("link", name="Ask").click()
     page.get_by_role("button", name="Ask the first question").click()
     page.get_by_role("option", name="ill").click()
+    page.get_by_title("Vary with, and its reference").click()
     page.get_by_role("option", name="Water source").click()
     expect(page.locator("dl.figures")).to_contain_text("Odds ratio")
 
@@ -308,6 +310,7 @@ def test_a_pasted_table_is_asked_about_at_once(page: Page, mira: Any) -> None:
     page.get_by_role("option", name="Illness").click()
     page.get_by_label("Ill", exact=False).first.check()
     page.get_by_role("button", name="Done").click()
+    page.get_by_title("Vary with, and its reference").click()
     page.get_by_role("option", name="Water source").click()
     expect(page.get_by_label("Who is counted")).to_contain_text("1,308 answered both")
 

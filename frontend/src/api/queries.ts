@@ -116,11 +116,8 @@ export function useAnswer(
   dataset: Maybe<string>,
   version: Maybe<number>,
   question: Maybe<Question>,
+  canBeAsked: MaybeRefOrGetter<boolean>,
 ) {
-  const isAsked = () => {
-    const asked = toValue(question)
-    return !!toValue(dataset) && !!asked?.outcome && asked.vary_with.length > 0
-  }
   return useQuery({
     queryKey: computed(() => [
       'study',
@@ -140,7 +137,7 @@ export function useAnswer(
       )
       return given as AnswerWithFigures
     },
-    enabled: isAsked,
+    enabled: () => !!toValue(dataset) && toValue(canBeAsked),
     staleTime: Infinity,
     placeholderData: (previous) => previous,
   })

@@ -1029,6 +1029,8 @@ export interface components {
          * @description Who was counted: surveyed -> in the subset -> answered everything needed -> counted.
          */
         Counted: {
+            /** Answered */
+            answered: string;
             /** Counted */
             counted: number;
             /** Counting */

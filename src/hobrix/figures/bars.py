@@ -13,7 +13,7 @@ from hobrix.figures.theme import SCHEMA, Spec
 
 MOST_BARS = 40
 _BAR = 22
-_LABEL_WIDTH = 150
+_LABEL_WIDTH, _WIDTH = 104, 170
 
 
 def bars(variable: VariableDistribution) -> Spec | None:
@@ -25,9 +25,9 @@ def bars(variable: VariableDistribution) -> Spec | None:
     y = {"field": "at", "type": "ordinal", "axis": None}
     return {
         "$schema": SCHEMA,
-        "width": 260,
+        "width": _WIDTH,
         "height": _BAR * len(values),
-        "padding": {"left": _LABEL_WIDTH, "right": 6, "top": 2, "bottom": 2},
+        "padding": {"left": 0, "right": 6, "top": 2, "bottom": 2},
         "data": {"values": values},
         "layer": [
             {
@@ -65,7 +65,7 @@ def _share_axis(field: str) -> Spec:
         "field": field,
         "type": "quantitative",
         "scale": {"domainMin": 0, "nice": True},
-        "axis": {"title": "% of those who answered", "tickCount": 5},
+        "axis": {"title": "% of those who answered", "tickCount": 4},
     }
 
 
@@ -106,12 +106,12 @@ def against_expected(fit: GoodnessOfFit) -> Spec:
         )
     ]
     y = {"field": "at", "type": "ordinal", "axis": None}
-    x = {"type": "quantitative", "axis": {"title": "count (line: expected)", "tickCount": 5}}
+    x = {"type": "quantitative", "axis": {"title": "count (line: expected)", "tickCount": 4}}
     return {
         "$schema": SCHEMA,
-        "width": 260,
+        "width": _WIDTH,
         "height": _BAR * len(values),
-        "padding": {"left": _LABEL_WIDTH, "right": 6, "top": 2, "bottom": 2},
+        "padding": {"left": 0, "right": 6, "top": 2, "bottom": 2},
         "data": {"values": values},
         "layer": [
             {
@@ -153,7 +153,7 @@ def histogram(bins: Bins, summary: Summary, n: float, title: str) -> Spec:
         {
             "name": "bins",
             "data": {"values": values},
-            "mark": {"type": "bar"},
+            "mark": {"type": "bar", "orient": "vertical"},
             "encoding": {
                 "x": {**x, "field": "low"},
                 "x2": {"field": "high"},
@@ -180,7 +180,7 @@ def histogram(bins: Bins, summary: Summary, n: float, title: str) -> Spec:
         )
     return {
         "$schema": SCHEMA,
-        "width": 420,
+        "width": 350,
         "height": 200,
         "padding": 4,
         "layer": layers,

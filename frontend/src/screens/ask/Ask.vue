@@ -5,18 +5,21 @@ import { useRoute, useRouter } from 'vue-router'
 
 import { client, Problem, unwrap } from '@/api/client'
 import { keys, useAnswer, useCodebook, useDatasets, useQuestions, useRefresh } from '@/api/queries'
-import type { Question, SavedQuestion, Study } from '@/api/types'
+import type { Lens, Question, SavedQuestion, Study } from '@/api/types'
 import ErrorNote from '@/parts/ErrorNote.vue'
 import { useNotices } from '@/notices'
 import { useShortcuts } from '@/shortcuts'
 import AnswerMargin from './AnswerMargin.vue'
 import CountStrip from './CountStrip.vue'
+import DistributionSheet from './DistributionSheet.vue'
+import GlancePanel from './GlancePanel.vue'
+import LensTabs from './LensTabs.vue'
 import CrosstabSheet from './CrosstabSheet.vue'
 import QuestionLines from './QuestionLines.vue'
 import SentenceEditor from './SentenceEditor.vue'
 import SetAsidePanel from './SetAsidePanel.vue'
 import { useSavedQuestion } from './useSavedQuestion'
-import { emptyQuestion } from './words'
+import { emptyQuestion, entryOf, isAsked } from './words'
 
 const props = defineProps<{ study: Study }>()
 const route = useRoute()
@@ -44,11 +47,15 @@ const answer = useAnswer(
   () => dataset.value?.id,
   () => dataset.value?.version,
   question,
+  () => isAsked(question.value),
 )
-const isAsked = computed(() => !!question.value?.outcome && question.value.vary_with.length > 0)
-const problem = computed(() => (isAsked.value ? answer.error.value : null))
-const shown = computed(() => (isAsked.value && !problem.value ? answer.data.value : undefined))
+const problem = computed(() => (isAsked(question.value) ? answer.error.value : null))
+const shown = computed(() =>
+  isAsked(question.value) && !problem.value ? answer.data.value : undefined,
+)
+const isReady = computed(() => !!codebook.data.value && !!questions.data.value)
 const seesAside = ref(false)
+const seesAll = ref(false)
 const sentence = ref<InstanceType<typeof SentenceEditor>>()
 const sheet = ref<InstanceType<typeof CrosstabSheet>>()
 
@@ -75,11 +82,42 @@ async function create(asked: Question, parent?: SavedQuestion, title = '') {
   }
 }
 
+// The sentence may not be there yet when the first question is made.
+let opensOutcome = false
+watch(sentence, (editor) => {
+  if (editor && opensOutcome) editor.open('outcome')
+  if (editor) opensOutcome = false
+})
+
 async function newQuestion() {
+  if (!isReady.value) return
   const asked = emptyQuestion()
   if (dataset.value) asked.counted_by = dataset.value.counted_by
-  if (await create(asked)) sentence.value?.open('outcome')
+  if (!(await create(asked))) return
+  if (sentence.value) sentence.value.open('outcome')
+  else opensOutcome = true
 }
+
+async function askAbout(variable: string) {
+  seesAll.value = false
+  const asked = { ...emptyQuestion(), outcome: { variable, event: [] } }
+  if (dataset.value) asked.counted_by = dataset.value.counted_by
+  await create(asked)
+}
+
+function chooseLens(lens: Lens) {
+  if (question.value && question.value.lens !== lens) change({ ...question.value, lens })
+}
+
+/** Why a lens cannot answer the question as it stands. */
+const refused = computed<Partial<Record<Lens, string>>>(() => {
+  const asked = question.value
+  if (!asked?.vary_with.length) return { crosstab: 'First choose what it may vary with' }
+  const kind = entryOf(codebook.data.value, asked.outcome?.variable)?.variable.kind
+  return kind === 'numeric' || kind === 'text'
+    ? { crosstab: 'The outcome is not answered in categories' }
+    : {}
+})
 
 function followUp() {
   if (question.value && saved.value) create(question.value, saved.value)
@@ -100,6 +138,8 @@ useShortcuts('Ask', [
   { key: 't', words: 'Turn the event round', run: () => sentence.value?.turnEvent() },
   { key: 'x', words: 'Exchange rows and columns', run: () => sheet.value?.transpose() },
   { key: 'u', words: 'Take back the last change of the sentence', run: back },
+  { key: 'w', words: 'Within each', run: () => sentence.value?.open('within') },
+  { key: 'g', words: 'All variables at a glance', run: () => (seesAll.value = true) },
   { key: 'n', words: 'New question', run: newQuestion },
   { key: 'f', words: 'Follow-up question', run: followUp },
 ])
@@ -119,6 +159,8 @@ useShortcuts('Ask', [
       :may-change="mayChange"
       class="lines"
       @new="newQuestion"
+      :is-ready="isReady"
+      @see-all="seesAll = true"
     />
     <main class="middle">
       <ErrorNote v-if="questions.isError.value" :error="questions.error.value" />
@@ -137,7 +179,7 @@ useShortcuts('Ask', [
           @change="change"
         />
         <ErrorNote v-if="problem" :error="problem" class="problem" />
-        <p v-else-if="!isAsked" class="serif hint">
+        <p v-else-if="!isAsked(question)" class="serif hint">
           {{
             question.outcome
               ? 'Now choose what it may vary with.'
@@ -153,23 +195,47 @@ useShortcuts('Ask', [
             :question="shown.answer.question"
             @close="seesAside = false"
           />
-          <div class="lenses" role="tablist" aria-label="Lens">
-            <button role="tab" aria-selected="true" class="lens">Crosstab</button>
-          </div>
+          <LensTabs :lens="question.lens" :refused="refused" @choose="chooseLens" />
+          <DistributionSheet
+            v-if="shown.answer.results.lens === 'distribution'"
+            :answer="shown.answer"
+            :results="shown.answer.results"
+            :figures="shown.figures"
+            :codebook="codebook.data.value"
+            :study="study"
+            :dataset-id="dataset.id"
+            :version="dataset.version"
+            :question="question"
+            :is-old="answer.isPlaceholderData.value"
+            @change="change"
+          />
           <CrosstabSheet
+            v-else
             ref="sheet"
             :answer="shown.answer"
+            :results="shown.answer.results"
             :mosaic="shown.figures.mosaic!"
             :codebook="codebook.data.value"
             :is-old="answer.isPlaceholderData.value"
           />
         </template>
-        <p v-else-if="isAsked && answer.isFetching.value" class="quiet hint" role="status">
+        <p
+          v-else-if="isAsked(question) && answer.isFetching.value"
+          class="quiet hint"
+          role="status"
+        >
           Counting…
         </p>
       </template>
       <div v-else class="waiting" aria-busy="true" />
     </main>
+    <GlancePanel
+      v-if="seesAll && dataset"
+      :study="study"
+      :dataset="dataset"
+      @ask="askAbout"
+      @close="seesAll = false"
+    />
     <AnswerMargin
       v-if="shown && question"
       :answer="shown.answer"
@@ -189,6 +255,13 @@ useShortcuts('Ask', [
   grid-template-columns: 226px minmax(0, 1fr) 272px;
   min-height: calc(100vh - 52px);
 }
+.lines {
+  position: sticky;
+  top: 52px;
+  align-self: start;
+  max-height: calc(100vh - 52px);
+  overflow-y: auto;
+}
 .middle {
   padding: 16px 24px 32px;
   min-width: 0;
@@ -207,21 +280,6 @@ p.empty {
 .problem {
   margin-top: 16px;
 }
-.lenses {
-  display: flex;
-  gap: 6px;
-  margin-top: 14px;
-  border-bottom: 1px solid var(--hairline);
-}
-.lens {
-  padding: 6px 15px 8px;
-  border-radius: 8px 8px 0 0;
-  background: var(--sheet);
-  border: 1px solid var(--hairline);
-  border-bottom-color: var(--sheet);
-  margin-bottom: -1px;
-  font-weight: 600;
-}
 .waiting {
   height: 300px;
 }
@@ -236,6 +294,10 @@ p.empty {
 @media (max-width: 760px) {
   .ask {
     grid-template-columns: minmax(0, 1fr);
+  }
+  .lines {
+    position: static;
+    max-height: none;
   }
   .middle {
     order: -1;

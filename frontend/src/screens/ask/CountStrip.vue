@@ -29,7 +29,7 @@ const of = (n: number) => plural(n, props.counted.noun_one, props.counted.noun_m
         :style="{ width: share(aside) }" /><span class="bar out" :style="{ width: share(outside) }"
     /></span>
     <span
-      ><b>{{ count(counted.counted) }}</b> answered both</span
+      ><b>{{ count(counted.counted) }}</b> {{ counted.answered }}</span
     >
     <v-menu v-if="aside" :close-on-content-click="false" location="bottom">
       <template #activator="{ props: opener }">

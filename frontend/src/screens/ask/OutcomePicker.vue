@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 
 import type { Entry } from '@/api/types'
-import { titleOf } from '@/parts/kinds'
+import { isCategorical, titleOf } from '@/parts/kinds'
 import VariablePicker from '@/parts/VariablePicker.vue'
 import ChoiceList from './ChoiceList.vue'
 import { entryOf } from './words'
@@ -22,7 +22,8 @@ const entry = computed(() => entryOf(props.codebook, props.variable))
 function choose(name: string) {
   const chosen = entryOf(props.codebook, name)!.variable
   const event = name === props.variable ? props.event : chosen.event
-  const isDone = event.length > 0 && name !== props.variable
+  const canHaveEvent = isCategorical(chosen)
+  const isDone = !canHaveEvent || (event.length > 0 && name !== props.variable)
   emit('change', name, event, isDone)
   if (!isDone) step.value = 'event'
 }

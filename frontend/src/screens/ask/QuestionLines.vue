@@ -14,8 +14,9 @@ const props = defineProps<{
   current: string | undefined
   codebook: Entry[] | undefined
   mayChange: boolean
+  isReady: boolean
 }>()
-defineEmits<{ new: [] }>()
+defineEmits<{ new: []; 'see-all': [] }>()
 
 const refresh = useRefresh()
 const notices = useNotices()
@@ -138,7 +139,10 @@ async function startNaming(saved: SavedQuestion) {
         </span>
       </li>
     </ul>
-    <button v-if="mayChange" class="act new" @click="$emit('new')">+ New question</button>
+    <button v-if="mayChange" class="act new" :disabled="!isReady" @click="$emit('new')">
+      + New question
+    </button>
+    <button class="act new" @click="$emit('see-all')">All variables at a glance</button>
   </nav>
 </template>
 

@@ -9,9 +9,10 @@ import AmongPicker from './AmongPicker.vue'
 import OutcomePicker from './OutcomePicker.vue'
 import SlotChip from './SlotChip.vue'
 import TermPicker from './TermPicker.vue'
+import WithinPicker from './WithinPicker.vue'
 import { entryOf, subsetInWords } from './words'
 
-type Slot = 'among' | 'outcome' | 'vary_with'
+type Slot = 'among' | 'outcome' | 'vary_with' | 'within'
 
 const props = defineProps<{
   question: Question
@@ -42,6 +43,18 @@ const referenceLabel = computed(() => {
 const among = computed(() =>
   props.question.among ? subsetInWords(props.question.among, props.codebook) : '',
 )
+const within = computed(() =>
+  props.question.within
+    .map((name) => {
+      const entry = entryOf(props.codebook, name)
+      return entry ? titleOf(entry.variable) : name
+    })
+    .join(' and '),
+)
+const taken = computed(() => [
+  ...(props.question.outcome ? [props.question.outcome.variable] : []),
+  ...props.question.vary_with.map(({ variable }) => variable),
+])
 const troubled = computed(() => props.problem?.where('slot'))
 
 function change(changes: Partial<Question>) {
@@ -69,12 +82,23 @@ function close(next?: Slot) {
 
 function setOutcome(variable: string, chosen: string[], isDone: boolean) {
   change({ outcome: { variable, event: chosen } })
-  if (isDone) close(props.question.vary_with.length ? undefined : 'vary_with')
+  if (isDone) close()
 }
 
 function setTerm(variable: string, reference: string | null, isDone: boolean) {
-  change({ vary_with: [{ variable, reference, per: null, with: null }] })
+  // The question is asked through the lens that answers it, unless another was chosen since.
+  const isFirst = !props.question.vary_with.length
+  const lens = isFirst && outcome.value && isCategorical(outcome.value) ? 'crosstab' : undefined
+  change({
+    vary_with: [{ variable, reference, per: null, with: null }],
+    ...(lens ? { lens, within: [] } : {}),
+  })
   if (isDone) close()
+}
+
+function clearTerm() {
+  change({ vary_with: [], lens: 'distribution' })
+  close()
 }
 
 function refusal(entry: Entry): string | undefined {
@@ -108,7 +132,7 @@ defineExpose({ open, turnEvent })
           @close="close()"
         />
       </template> </SlotChip
-    >, how does
+    >, how {{ explanatory ? 'does' : 'is' }}
     <SlotChip
       :is-open="opened === 'outcome'"
       label="Outcome and event"
@@ -128,7 +152,7 @@ defineExpose({ open, turnEvent })
           :codebook="codebook"
           :variable="question.outcome?.variable"
           :event="event"
-          :refusal="refusal"
+          :refusal="() => undefined"
           @change="setOutcome"
         />
       </template>
@@ -142,7 +166,8 @@ defineExpose({ open, turnEvent })
     >
       ⇄
     </button>
-    vary with
+    <template v-if="explanatory">{{ ' vary with ' }}</template>
+    <template v-else>{{ ' distributed ' }}</template>
     <SlotChip
       :is-open="opened === 'vary_with'"
       label="Vary with, and its reference"
@@ -156,7 +181,7 @@ defineExpose({ open, turnEvent })
           <span class="way"> against {{ referenceLabel }}</span></template
         ></template
       >
-      <template v-else>something</template>
+      <template v-else>+ vary with</template>
       <template #picker>
         <TermPicker
           :codebook="codebook"
@@ -165,8 +190,28 @@ defineExpose({ open, turnEvent })
           :outcome="question.outcome?.variable"
           :refusal="refusal"
           @change="setTerm"
+          @clear="clearTerm"
         />
       </template> </SlotChip
+    ><template v-if="question.lens === 'distribution'"
+      >{{ within ? ', within each ' : ' ' }}
+      <SlotChip
+        :is-open="opened === 'within'"
+        label="Within each"
+        :is-empty="!within"
+        :has-problem="troubled === 'within'"
+        @toggle="opened = $event ? 'within' : undefined"
+      >
+        {{ within || '+ within each' }}
+        <template #picker>
+          <WithinPicker
+            :codebook="codebook"
+            :within="question.within"
+            :taken="taken"
+            @change="change({ within: $event })"
+            @close="close()"
+          />
+        </template> </SlotChip></template
     >?
   </p>
 </template>

@@ -17,6 +17,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{
   change: [variable: string, reference: string | null, isDone: boolean]
+  clear: []
 }>()
 
 const step = ref<'variable' | 'reference'>('variable')
@@ -48,6 +49,7 @@ function refused(entry: Entry) {
     />
     <p v-if="entry" class="foot">
       <button class="act" @click="step = 'reference'">Change the reference…</button>
+      <button class="act" @click="emit('clear')">Nothing: only how it is distributed</button>
     </p>
   </div>
   <ChoiceList
@@ -66,5 +68,7 @@ function refused(entry: Entry) {
 .foot {
   padding: 8px 14px 12px;
   border-top: 1px solid var(--hairline);
+  display: flex;
+  gap: 20px;
 }
 </style>

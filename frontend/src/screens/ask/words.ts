@@ -5,7 +5,7 @@ import { labelOf, titleOf } from '@/parts/kinds'
 export function emptyQuestion(): Question {
   return {
     version: 1,
-    lens: 'crosstab',
+    lens: 'distribution',
     outcome: null,
     vary_with: [],
     allowing_for: [],
@@ -15,6 +15,12 @@ export function emptyQuestion(): Question {
     confidence: 0.95,
     options: {},
   }
+}
+
+/** Whether enough of the sentence is filled in to be answered. */
+export function isAsked(question: Question | undefined): boolean {
+  if (!question?.outcome) return false
+  return question.lens === 'distribution' || question.vary_with.length > 0
 }
 
 export function entryOf(codebook: Entry[] | undefined, name: string | undefined) {

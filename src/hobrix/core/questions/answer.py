@@ -25,6 +25,8 @@ class Counted(Frozen):
     surveyed: float
     in_subset: float
     counted: float
+    # What those counted did: "answered", or "answered both".
+    answered: str
     set_aside: tuple[SetAside, ...]
     rows: int
     noun_one: str

@@ -46,15 +46,23 @@ class Rows:
             (f"no answer to {explanatory.title}", without_explanatory),
             (f"no answer to {outcome.title} nor {explanatory.title}", without_both),
         ]
-        return self.strip(float(table.sum()), float(table[1:, 1:].sum()), reasons)
+        both = float(table[1:, 1:].sum())
+        return self.strip(float(table.sum()), both, reasons, "answered both")
 
-    def strip(self, in_subset: float, counted: float, reasons: list[tuple[str, float]]) -> Counted:
+    def strip(
+        self,
+        in_subset: float,
+        counted: float,
+        reasons: list[tuple[str, float]],
+        answered: str,
+    ) -> Counted:
         """The strip from the cases in the subset, those counted, and why others are not."""
         among = self.question.among
         return Counted(
             surveyed=self.surveyed,
             in_subset=in_subset,
             counted=counted,
+            answered=answered,
             set_aside=tuple(SetAside(reason=reason, n=n) for reason, n in reasons if n > 0),
             rows=self.frame.rows if self.mask is None else int(np.count_nonzero(self.mask)),
             noun_one=self.noun.one,

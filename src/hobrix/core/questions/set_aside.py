@@ -33,6 +33,8 @@ class Comparison:
 def needed_variables(question: Question) -> tuple[str, ...]:
     """The variables a row must have answered to be counted."""
     names = [question.outcome.variable] if question.outcome else []
+    if question.lens == "distribution":
+        return tuple(names)  # each variable is looked at by itself
     names += [term.variable for term in (*question.vary_with, *question.allowing_for)]
     return tuple(dict.fromkeys([*names, *question.within]))
 

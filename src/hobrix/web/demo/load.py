@@ -60,6 +60,20 @@ LINE: tuple[tuple[str, int, dict[str, Any]], ...] = (
         0,
         {"outcome": {"variable": "boil"}, "vary_with": [{"variable": "trust"}]},
     ),
+    (
+        "Where does the water come from?",
+        0,
+        {
+            "lens": "distribution",
+            "outcome": {"variable": "source"},
+            "options": {"expected": {"kind": "equal"}},
+        },
+    ),
+    (
+        "How old are the heads, by district?",
+        0,
+        {"lens": "distribution", "outcome": {"variable": "age"}, "within": ["district"]},
+    ),
 )
 
 

@@ -67,6 +67,7 @@ def answer_distribution(question: Question, frame: Frame) -> Answer:
         first.n_all,
         first.n_answered,
         [(_why(m.label, m.code, outcome), m.count) for m in first.missing_breakdown],
+        "answered",
     )
     return Answer(
         lens="distribution",

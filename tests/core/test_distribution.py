@@ -245,6 +245,18 @@ def test_many_at_a_glance() -> None:
     assert [each.variable for each in named] == ["town", "source"]
 
 
+def test_many_against_stated_shares() -> None:
+    found = {e.variable: e for e in at_a_glance(Question(), frame(), shares=[1, 1, 1, 1])}
+    equal = {e.variable: e for e in at_a_glance(Question(), frame())}
+    assert found["source"].test == equal["source"].test
+    assert found["town"].test is None
+    two = {e.variable: e for e in at_a_glance(Question(), frame(), shares=[30, 70])}
+    assert two["town"].test.statistic == pytest.approx(stats.chisquare([50, 50], [30, 70])[0])
+    for wrong in ([1], [1, -1], [0, 1], [1, float("inf")]):
+        with pytest.raises(QuestionError, match="each above 0"):
+            at_a_glance(Question(), frame(), shares=wrong)
+
+
 def test_screening_ranks_by_strength_and_passes_over_what_cannot_be_compared() -> None:
     base = frame()
     twin = Variable(name="twin", kind="nominal", categories=categories("w", 4))

@@ -74,6 +74,7 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
         "QuestionIn": {"dataset": str(dataset.id), "question": QUESTION},
         "CountRequest": {"dataset": str(dataset.id), "rule": BODIES["SubsetIn"]["rule"]},
         "AsideRequest": {"dataset": str(dataset.id), "question": QUESTION},
+        "GlanceRequest": {"dataset": str(dataset.id), "question": QUESTION},
         "ManyRequest": {"dataset": str(dataset.id), "question": QUESTION},
         "AnswerRequest": {"dataset": str(dataset.id), "question": QUESTION},
     }

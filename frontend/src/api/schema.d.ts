@@ -1475,9 +1475,10 @@ export interface components {
         };
         /**
          * Glance
-         * @description One variable. The test is that of equal shares over the categories of the codebook (None
-         *     for numbers, texts and variables with fewer than two categories); its p is also given with
-         *     all tests of the list allowed for. ``middle`` is the median of numbers.
+         * @description One variable. The test is that of equal or stated shares over the categories of the
+         *     codebook (None for numbers, texts, variables with fewer than two categories, and those the
+         *     stated shares do not fit); its p is also given with all tests of the list allowed for.
+         *     ``middle`` is the median of numbers.
          */
         Glance: {
             /** Cohens W */
@@ -1515,6 +1516,22 @@ export interface components {
             title: string;
             /** Variable */
             variable: string;
+        };
+        /**
+         * GlanceRequest
+         * @description ``shares`` null: equal ones are tested.
+         */
+        GlanceRequest: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            question: components["schemas"]["Question"];
+            /** Shares */
+            shares?: number[] | null;
+            /** Variables */
+            variables?: string[] | null;
         };
         /**
          * GoodnessOfFit
@@ -2754,7 +2771,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ManyRequest"];
+                "application/json": components["schemas"]["GlanceRequest"];
             };
         };
         responses: {

@@ -8,6 +8,7 @@ import type { DataSet, Study } from '@/api/types'
 import { count, pValue, short } from '@/design/numbers'
 import ErrorNote from '@/parts/ErrorNote.vue'
 import { matching } from '@/parts/search'
+import { parseRatios } from './shares'
 import { emptyQuestion } from './words'
 
 const props = defineProps<{ study: Study; dataset: DataSet }>()
@@ -17,6 +18,11 @@ type Order = 'codebook' | 'missing' | 'departure'
 const order = ref<Order>('codebook')
 const typed = ref('')
 const adjusted = ref<'p_holm' | 'p_benjamini_hochberg'>('p_holm')
+const ratios = ref('')
+const shares = computed(() => {
+  const parts = parseRatios(ratios.value).map(Number)
+  return parts.length ? parts.map((part) => (Number.isNaN(part) ? 0 : part)) : null
+})
 const found = useQuery({
   queryKey: computed(() => [
     'study',
@@ -24,6 +30,7 @@ const found = useQuery({
     'glance',
     props.dataset.id,
     props.dataset.version,
+    shares.value,
   ]),
   queryFn: ({ signal }) =>
     unwrap(
@@ -33,6 +40,7 @@ const found = useQuery({
           dataset: props.dataset.id,
           question: { ...emptyQuestion(), counted_by: props.dataset.counted_by },
           variables: null,
+          shares: shares.value,
         },
         signal,
       }),
@@ -60,8 +68,14 @@ function told(row: Glance): string {
 </script>
 
 <template>
-  <v-dialog :model-value="true" max-width="1120" scrollable @update:model-value="emit('close')">
-    <section class="popover glance" aria-label="All variables at a glance">
+  <v-dialog
+    :model-value="true"
+    max-width="1120"
+    scrollable
+    aria-label="All variables at a glance"
+    @update:model-value="emit('close')"
+  >
+    <div class="popover glance">
       <div class="head">
         <h2 class="serif">All variables at a glance</h2>
         <input
@@ -69,6 +83,13 @@ function told(row: Glance): string {
           class="find"
           placeholder="Find a variable"
           aria-label="Find a variable"
+        />
+        <input
+          v-model.lazy="ratios"
+          class="find"
+          placeholder="Stated shares, 50 : 30 : 20"
+          aria-label="Stated shares in order of the categories"
+          title="Tested for every variable with as many categories; blank tests equal shares"
         />
         <button class="act" @click="emit('close')">Close</button>
       </div>
@@ -81,7 +102,7 @@ function told(row: Glance): string {
           missing
         </button>
         <button class="act" :aria-pressed="order === 'departure'" @click="order = 'departure'">
-          departure from equal shares
+          departure from {{ shares ? 'stated' : 'equal' }} shares
         </button>
         <span class="quiet gap">p with all tests allowed for by</span>
         <button class="act" :aria-pressed="adjusted === 'p_holm'" @click="adjusted = 'p_holm'">
@@ -105,7 +126,9 @@ function told(row: Glance): string {
               <th scope="col">answered</th>
               <th scope="col">missing, %</th>
               <th scope="col" class="left">commonest answer, or middle</th>
-              <th scope="col" title="Chi-square against equal shares">equal shares? χ²</th>
+              <th scope="col" title="Chi-square against equal shares">
+                {{ shares ? 'stated' : 'equal' }} shares? χ²
+              </th>
               <th scope="col">df</th>
               <th scope="col">p</th>
               <th scope="col">p, adjusted</th>
@@ -134,7 +157,7 @@ function told(row: Glance): string {
           </tbody>
         </table>
       </div>
-    </section>
+    </div>
   </v-dialog>
 </template>
 

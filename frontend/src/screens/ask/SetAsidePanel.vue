@@ -47,8 +47,13 @@ function told(p: number | null): string {
 </script>
 
 <template>
-  <v-dialog :model-value="true" max-width="1080" @update:model-value="emit('close')">
-    <section class="popover aside" aria-label="Those set aside">
+  <v-dialog
+    :model-value="true"
+    max-width="1080"
+    aria-label="Those set aside"
+    @update:model-value="emit('close')"
+  >
+    <div class="popover aside">
       <div class="head">
         <h2 class="serif">Set aside, and whether they differ</h2>
         <button class="act" @click="emit('close')">Close</button>
@@ -107,7 +112,7 @@ function told(p: number | null): string {
           </button>
         </p>
       </template>
-    </section>
+    </div>
   </v-dialog>
 </template>
 

@@ -58,7 +58,13 @@ const summaries = computed(() => {
               :key="group.label"
               :title="`${count(group.found.table[i]?.count ?? 0)} of ${count(group.found.n_answered)}; interval ${one(group.found.table[i]?.ci[0] ?? 0)} to ${one(group.found.table[i]?.ci[1] ?? 0)}`"
             >
-              {{ group.found.table[i] ? one(group.found.table[i]!.percent_of_answered) : '—' }}
+              <template v-if="group.found.table[i]"
+                >{{ one(group.found.table[i]!.percent_of_answered) }}
+                <small class="quiet"
+                  >{{ one(group.found.table[i]!.ci[0]) }} to
+                  {{ one(group.found.table[i]!.ci[1]) }}</small
+                ></template
+              ><template v-else>—</template>
             </td>
           </tr>
           <tr class="n">

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from hobrix.core.data import CategoricalColumn, Frame, Frozen, Kind, NumericColumn, Variable
+from hobrix.core.errors import QuestionError
 from hobrix.core.questions.counted import Rows
 from hobrix.core.questions.quantities import ChiSquare
 from hobrix.core.questions.question import Question
@@ -15,9 +16,10 @@ from hobrix.core.tables.numeric_summary import distinct, quantile
 
 
 class Glance(Frozen):
-    """One variable. The test is that of equal shares over the categories of the codebook (None
-    for numbers, texts and variables with fewer than two categories); its p is also given with
-    all tests of the list allowed for. ``middle`` is the median of numbers."""
+    """One variable. The test is that of equal or stated shares over the categories of the
+    codebook (None for numbers, texts, variables with fewer than two categories, and those the
+    stated shares do not fit); its p is also given with all tests of the list allowed for.
+    ``middle`` is the median of numbers."""
 
     variable: str
     title: str
@@ -37,17 +39,28 @@ class Glance(Frozen):
 
 
 def at_a_glance(
-    question: Question, frame: Frame, names: Sequence[str] | None = None
+    question: Question,
+    frame: Frame,
+    names: Sequence[str] | None = None,
+    shares: Sequence[float] | None = None,
 ) -> tuple[Glance, ...]:
     """A row for each named variable (None: every one but free text and the counts column).
 
-    Of the question, only the subset and how rows count are used.
+    Of the question, only the subset and how rows count are used. ``shares`` (of any sum, in the
+    order of the categories) are tested for every variable with as many categories; None tests
+    equal shares.
+
+    Raises:
+        QuestionError: shares that are not above 0, or fewer than two.
     """
     rows = Rows(question, frame)
+    if shares is not None and (len(shares) < 2 or not all(0 < s < float("inf") for s in shares)):
+        message = "Stated shares are two numbers or more, each above 0, such as 50 : 30 : 20."
+        raise QuestionError(message, slot="shares")
     if names is None:
         counting = getattr(question.counted_by, "variable", None)
         names = [n for n, v in frame.variables.items() if v.kind != "text" and n != counting]
-    found = [_glance(frame.variable(name, "variables"), frame, rows) for name in names]
+    found = [_glance(frame.variable(name, "variables"), frame, rows, shares) for name in names]
     tested = [i for i, each in enumerate(found) if each.test is not None]
     p = np.array([each.test.p for each in found if each.test is not None])
     for i, p_holm, p_bh in zip(tested, holm(p), benjamini_hochberg(p), strict=True):
@@ -56,7 +69,7 @@ def at_a_glance(
     return tuple(found)
 
 
-def _glance(variable: Variable, frame: Frame, rows: Rows) -> Glance:
+def _glance(variable: Variable, frame: Frame, rows: Rows, shares: Sequence[float] | None) -> Glance:
     column = frame.column(variable.name)
     fields: dict[str, object] = {}
     if isinstance(column, NumericColumn):
@@ -78,9 +91,11 @@ def _glance(variable: Variable, frame: Frame, rows: Rows) -> Glance:
             fields["commonest"] = column.categories[most].label
             fields["percent_commonest"] = 100 * float(counts[most]) / answered
         if answered and variable.is_categorical and len(counts) > 1:
-            fit = goodness_of_fit(counts, np.ones(len(counts)))
-            fields["test"] = ChiSquare(**vars(fit.pearson))
-            fields["cohens_w"] = fit.cohens_w
+            expected = np.ones(len(counts)) if shares is None else np.array(shares)
+            if len(expected) == len(counts):
+                fit = goodness_of_fit(counts, expected)
+                fields["test"] = ChiSquare(**vars(fit.pearson))
+                fields["cohens_w"] = fit.cohens_w
     everyone = _everyone(rows)
     empty = dict.fromkeys(Glance.model_fields)
     return Glance.model_validate(

@@ -48,13 +48,19 @@ class ManyRequest(Schema):
     variables: Annotated[list[str], Field(max_length=5000)] | None = None
 
 
+class GlanceRequest(ManyRequest):
+    """``shares`` null: equal ones are tested."""
+
+    shares: Annotated[list[float], Field(max_length=200)] | None = None
+
+
 @router.post("/at-a-glance", response={200: list[Glance], 404: Problem, 422: Problem})
 def many_at_a_glance(
-    request: HttpRequest, study_id: Path[UUID], body: ManyRequest
+    request: HttpRequest, study_id: Path[UUID], body: GlanceRequest
 ) -> tuple[Glance, ...]:
     """Many variables at once: answers, missing, and the test of equal shares."""
     dataset = dataset_for(request.user, study_id, body.dataset)
-    return at_a_glance(body.question, frame_of(dataset), body.variables)
+    return at_a_glance(body.question, frame_of(dataset), body.variables, body.shares)
 
 
 @router.post("/screening", response={200: Screening, 404: Problem, 422: Problem})

@@ -60,7 +60,7 @@ export const table = {
     [8.07, -8.07],
     [-2.5, 2.5],
   ],
-  adjusted_residuals_p_holm: [
+  adjusted_residuals_p_adjusted: [
     [0, 0],
     [0.02, 0.2],
   ],

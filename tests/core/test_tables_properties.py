@@ -48,7 +48,7 @@ def test_turning_the_table_turns_the_residuals(table: np.ndarray) -> None:
     kept = reduced(table)
     mine, turned = independence.residuals(kept), independence.residuals(kept.T)
     np.testing.assert_allclose(turned.adjusted, mine.adjusted.T, rtol=1e-9, atol=1e-12)
-    np.testing.assert_allclose(turned.p_holm, mine.p_holm.T, rtol=1e-9, atol=1e-12)
+    np.testing.assert_allclose(turned.p_adjusted, mine.p_adjusted.T, rtol=1e-9, atol=1e-12)
 
 
 @given(tables())

@@ -795,17 +795,58 @@ export interface components {
         /**
          * Association
          * @description Strength of association; ``cramers_v_ci`` at the confidence of the question.
+         *
+         *     "row" is the explanatory variable and "column" the outcome; "x_given_y" predicts x from y.
+         *     ``leading`` names the measure that suits the kinds of the two variables.
          */
         Association: {
+            /** Contingency Coefficient */
+            contingency_coefficient: number;
             /** Cramers V */
             cramers_v: number;
+            /** Cramers V Bias Corrected */
+            cramers_v_bias_corrected: number;
             /** Cramers V Ci */
             cramers_v_ci: [
                 number,
                 number
             ];
+            gamma: components["schemas"]["MeasureResult"] | null;
+            goodman_kruskal_tau_column_given_row: components["schemas"]["MeasureResult"] | null;
+            goodman_kruskal_tau_row_given_column: components["schemas"]["MeasureResult"] | null;
+            kendall_tau_b: components["schemas"]["MeasureResult"] | null;
+            lambda_column_given_row: components["schemas"]["MeasureResult"] | null;
+            lambda_row_given_column: components["schemas"]["MeasureResult"] | null;
+            lambda_symmetric: components["schemas"]["MeasureResult"] | null;
+            /** Leading */
+            leading: string;
             /** Phi */
             phi: number;
+            somers_d_column_given_row: components["schemas"]["MeasureResult"] | null;
+            somers_d_row_given_column: components["schemas"]["MeasureResult"] | null;
+            somers_d_symmetric: components["schemas"]["MeasureResult"] | null;
+            stuart_tau_c: components["schemas"]["MeasureResult"] | null;
+            uncertainty_coefficient_column_given_row: components["schemas"]["MeasureResult"] | null;
+            uncertainty_coefficient_row_given_column: components["schemas"]["MeasureResult"] | null;
+            uncertainty_coefficient_symmetric: components["schemas"]["MeasureResult"] | null;
+        };
+        /**
+         * AxisPoint
+         * @description A row or column on the map; coordinates, contributions and squared cosines per axis.
+         */
+        AxisPoint: {
+            /** Contributions */
+            contributions: number[];
+            /** Coordinates */
+            coordinates: number[];
+            /** Inertia */
+            inertia: number;
+            /** Label */
+            label: string;
+            /** Mass */
+            mass: number;
+            /** Squared Cosines */
+            squared_cosines: number[];
         };
         /**
          * Band
@@ -988,16 +1029,45 @@ export interface components {
         };
         /**
          * Comparison
-         * @description One category against the reference.
+         * @description One category against the reference. Ratio and difference of shares are None where the
+         *     study's design gives shares no meaning.
          */
         Comparison: {
             /** Label */
             label: string;
             odds_ratio: components["schemas"]["RatioResult"];
-            risk_difference: components["schemas"]["DifferenceResult"];
-            risk_ratio: components["schemas"]["RatioResult"];
+            risk_difference: components["schemas"]["DifferenceResult"] | null;
+            risk_ratio: components["schemas"]["RatioResult"] | null;
             /** Value */
             value: string;
+        };
+        /** ConditionalOddsRatio */
+        ConditionalOddsRatio: {
+            /** Estimate */
+            estimate: number | "Infinity";
+            /** Exact Ci */
+            exact_ci: [
+                number,
+                number | "Infinity"
+            ];
+        };
+        /**
+         * CorrespondenceMap
+         * @description Rows and columns as points, both in principal coordinates.
+         */
+        CorrespondenceMap: {
+            /** Columns */
+            columns: components["schemas"]["AxisPoint"][];
+            /** Percent */
+            percent: number[];
+            /** Principal Inertias */
+            principal_inertias: number[];
+            /** Rows */
+            rows: components["schemas"]["AxisPoint"][];
+            /** Singular Values */
+            singular_values: number[];
+            /** Total Inertia */
+            total_inertia: number;
         };
         /**
          * CountAsAnswer
@@ -1077,6 +1147,17 @@ export interface components {
              * @enum {string}
              */
             lens: "crosstab";
+            pooled?: components["schemas"]["Pooled"] | null;
+            /**
+             * Several
+             * @default []
+             */
+            several: components["schemas"]["Several"][];
+            /**
+             * Strata
+             * @default []
+             */
+            strata: components["schemas"]["Stratum"][];
             /** Unavailable */
             unavailable: components["schemas"]["Unavailable"][];
             whole: components["schemas"]["CrosstabTable"];
@@ -1087,15 +1168,23 @@ export interface components {
          *
          *     Categories that nobody is in are left out; ``kept_rows`` and ``kept_columns`` are the
          *     positions of the others in the codebook, which are also their scores (minus one).
+         *     ``adjusted_residuals_p_adjusted`` allows for all cells as ``adjustment`` says.
          */
         CrosstabTable: {
             /** Adjusted Residuals */
             adjusted_residuals: number[][];
             /** Adjusted Residuals P */
             adjusted_residuals_p: number[][];
-            /** Adjusted Residuals P Holm */
-            adjusted_residuals_p_holm: number[][];
+            /** Adjusted Residuals P Adjusted */
+            adjusted_residuals_p_adjusted: number[][];
+            /**
+             * Adjustment
+             * @enum {string}
+             */
+            adjustment: "holm" | "bonferroni" | "benjamini_hochberg" | "none";
             association: components["schemas"]["Association"];
+            /** Attributable Fraction Exposed */
+            attributable_fraction_exposed?: number | null;
             chi_square: components["schemas"]["ChiSquares"];
             /** Column Totals */
             column_totals: number[];
@@ -1103,24 +1192,35 @@ export interface components {
             columns: components["schemas"]["CategoryHead"][];
             /** Contributions */
             contributions: number[][];
+            correspondence: components["schemas"]["CorrespondenceMap"] | null;
             /** Counts */
             counts: number[][];
             event_by_group: components["schemas"]["EventByGroup"] | null;
+            exact: components["schemas"]["ExactTable"] | null;
             /** Expected Counts */
             expected_counts: number[][];
+            fisher_exact?: components["schemas"]["FisherExact"] | null;
             /** Kept Columns */
             kept_columns: number[];
             /** Kept Rows */
             kept_rows: number[];
+            mcnemar?: components["schemas"]["McNemar"] | null;
             /** Minimum Expected */
             minimum_expected: number;
             /** N */
             n: number;
+            /** Number Needed */
+            number_needed?: number | "Infinity" | null;
             odds_ratio?: components["schemas"]["RatioResult"] | null;
+            odds_ratio_conditional?: components["schemas"]["ConditionalOddsRatio"] | null;
+            /** Pairwise */
+            pairwise: components["schemas"]["Pair"][];
             /** Pearson Correlation Of Scores */
             pearson_correlation_of_scores: number | null;
             /** Pearson Residuals */
             pearson_residuals: number[][];
+            /** Population Attributable Fraction */
+            population_attributable_fraction?: number | null;
             /** Residuals */
             residuals: number[][];
             risk_difference?: components["schemas"]["DifferenceResult"] | null;
@@ -1139,6 +1239,7 @@ export interface components {
             share_within_column: number[][];
             /** Share Within Row */
             share_within_row: number[][];
+            z_test_two_proportions?: components["schemas"]["ZTest"] | null;
             /** Zero Cell */
             zero_cell?: boolean | null;
         };
@@ -1311,6 +1412,16 @@ export interface components {
                 number
             ];
         };
+        /** DifferenceWithError */
+        DifferenceWithError: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ];
+            /** Standard Error */
+            standard_error: number;
+        };
         /** DistributionResults */
         DistributionResults: {
             /**
@@ -1365,6 +1476,9 @@ export interface components {
         /**
          * EventByGroup
          * @description The event in each group, and each group against the reference.
+         *
+         *     ``shares_have_meaning`` is False in a case–control study, where the share of cases was set by
+         *     the researcher.
          */
         EventByGroup: {
             /** Comparisons */
@@ -1381,6 +1495,8 @@ export interface components {
             reference_label: string;
             /** Share */
             share: number;
+            /** Shares Have Meaning */
+            shares_have_meaning: boolean;
         };
         /**
          * EventShare
@@ -1418,6 +1534,33 @@ export interface components {
             /** P */
             p: number;
         };
+        /**
+         * ExactTable
+         * @description The exact test of a table: all tables with its margins, or draws from them.
+         *
+         *     ``p_ci_95`` is the interval for p itself, from ``draws`` drawn with ``seed``; both None where
+         *     all tables were gone through. ``mid_p`` counts equally probable tables half.
+         */
+        ExactTable: {
+            /** Draws */
+            draws: number | null;
+            /** Fisher Freeman Halton Mid P */
+            fisher_freeman_halton_mid_p: number | null;
+            /** Fisher Freeman Halton P */
+            fisher_freeman_halton_p: number;
+            /**
+             * Method
+             * @enum {string}
+             */
+            method: "enumeration" | "monte_carlo";
+            /** P Ci 95 */
+            p_ci_95: [
+                number,
+                number
+            ] | null;
+            /** Seed */
+            seed: number | null;
+        };
         /** FailedStep */
         FailedStep: {
             /** Why */
@@ -1448,6 +1591,30 @@ export interface components {
             findings: string[];
         };
         /**
+         * FisherExact
+         * @description Fisher's exact test; less and greater are of the odds ratio.
+         */
+        FisherExact: {
+            /** Greater */
+            greater: number;
+            /** Less */
+            less: number;
+            /** Mid P Greater */
+            mid_p_greater: number;
+            /** Mid P Less */
+            mid_p_less: number;
+            /** Mid P Two Sided */
+            mid_p_two_sided: number;
+            /** Mid P Two Sided Doubled One Sided */
+            mid_p_two_sided_doubled_one_sided: number;
+            /** Mid P Two Sided Only Observed Table Halved */
+            mid_p_two_sided_only_observed_table_halved: number;
+            /** Observed Table Probability */
+            observed_table_probability: number;
+            /** Two Sided */
+            two_sided: number;
+        };
+        /**
          * FrequencyRow
          * @description One answer, or one number, or one range of numbers (``value`` is then its lower end).
          *
@@ -1472,6 +1639,12 @@ export interface components {
             percent_of_answered: number;
             /** Value */
             value: string;
+        };
+        /** GeneralizedTests */
+        GeneralizedTests: {
+            correlation: components["schemas"]["ChiSquare"] | null;
+            general_association: components["schemas"]["ChiSquare"] | null;
+            row_mean_scores: components["schemas"]["ChiSquare"] | null;
         };
         /**
          * Glance
@@ -1671,6 +1844,50 @@ export interface components {
             variables?: string[] | null;
         };
         /**
+         * McNemar
+         * @description For pairs: the two counts of those who changed, and the tests they give.
+         */
+        McNemar: {
+            chi_square: components["schemas"]["ChiSquare"] | null;
+            chi_square_continuity_corrected: components["schemas"]["ChiSquare"] | null;
+            /** Discordant */
+            discordant: [
+                number,
+                number
+            ];
+            /** Exact P */
+            exact_p: number;
+            /** Mid P */
+            mid_p: number;
+        };
+        /**
+         * MeasureResult
+         * @description A measure of association with its standard errors; the interval is value ± z ase, not cut
+         *     to the range of the measure. The test uses the error under no association.
+         */
+        MeasureResult: {
+            /** Ase */
+            ase: number | null;
+            /** Ase Null */
+            ase_null: number | null;
+            /** Ci */
+            ci: [
+                number,
+                number
+            ] | null;
+            /** Ci 95 */
+            ci_95: [
+                number,
+                number
+            ] | null;
+            /** P */
+            p: number | null;
+            /** Value */
+            value: number;
+            /** Z */
+            z: number | null;
+        };
+        /**
          * MissingCode
          * @description A value in the file that is not an answer, with the reason it stands for.
          */
@@ -1811,6 +2028,70 @@ export interface components {
             event: string[];
             /** Variable */
             variable: string;
+        };
+        /**
+         * Pair
+         * @description Two groups by all answers: Pearson's test, and p with all pairs allowed for.
+         */
+        Pair: {
+            chi_square: components["schemas"]["ChiSquare"];
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+            /** P Adjusted */
+            p_adjusted: number;
+        };
+        /**
+         * Pooled
+         * @description Over all strata: pairs where there is an event, and the tests for the whole tables.
+         */
+        Pooled: {
+            generalized_cochran_mantel_haenszel: components["schemas"]["GeneralizedTests"];
+            /** Pairs */
+            pairs: components["schemas"]["PooledPair"][];
+            three_way_interaction: components["schemas"]["ChiSquare"] | null;
+        };
+        /** PooledDifference */
+        PooledDifference: {
+            /** Estimate */
+            estimate: number;
+            greenland_robins: components["schemas"]["DifferenceWithError"];
+            sato: components["schemas"]["DifferenceWithError"];
+        };
+        /**
+         * PooledPair
+         * @description One group against the reference, pooled over the strata, with the crude ratio beside it.
+         */
+        PooledPair: {
+            breslow_day: components["schemas"]["ChiSquare"] | null;
+            breslow_day_tarone: components["schemas"]["ChiSquare"] | null;
+            cochran_mantel_haenszel: components["schemas"]["ChiSquare"] | null;
+            cochran_mantel_haenszel_continuity_corrected: components["schemas"]["ChiSquare"] | null;
+            /** Crude Odds Ratio */
+            crude_odds_ratio: number | "Infinity" | null;
+            /** Informative Strata */
+            informative_strata: number;
+            /** Label */
+            label: string;
+            mantel_haenszel_odds_ratio: components["schemas"]["PooledRatio"] | null;
+            mantel_haenszel_risk_difference: components["schemas"]["PooledDifference"] | null;
+            mantel_haenszel_risk_ratio: components["schemas"]["PooledRatio"] | null;
+            /** Value */
+            value: string;
+            woolf_homogeneity: components["schemas"]["ChiSquare"] | null;
+        };
+        /** PooledRatio */
+        PooledRatio: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ];
+            /** Estimate */
+            estimate: number;
+            /** Log Standard Error */
+            log_standard_error: number;
         };
         /**
          * Problem
@@ -1975,7 +2256,8 @@ export interface components {
          * @description The result in words. ``lead`` and ``notes`` mark emphasis with ** on both sides.
          *
          *     ``headline`` is the short form for the line of questions; ``cells`` tells each cell of the
-         *     table in a sentence, in the order of ``results.whole.counts``.
+         *     table in a sentence, in the order of ``results.whole.counts``; ``ranked`` those that stand out,
+         *     the clearest first.
          */
         Reading: {
             /** Cells */
@@ -1988,6 +2270,11 @@ export interface components {
             lead: string;
             /** Notes */
             notes: string[];
+            /**
+             * Ranked
+             * @default []
+             */
+            ranked: string[];
         };
         /**
          * Regroup
@@ -2152,6 +2439,30 @@ export interface components {
             reason: string;
         };
         /**
+         * Several
+         * @description One of several explanatory variables with the outcome, in a line.
+         */
+        Several: {
+            chi_square: components["schemas"]["ChiSquare"] | null;
+            /** Cramers V */
+            cramers_v: number | null;
+            /** Cramers V Ci */
+            cramers_v_ci: [
+                number,
+                number
+            ] | null;
+            /** Left Out */
+            left_out: string | null;
+            /** N */
+            n: number;
+            /** P Holm */
+            p_holm: number | null;
+            /** Title */
+            title: string;
+            /** Variable */
+            variable: string;
+        };
+        /**
          * ShareTests
          * @description The event's share against a stated one, with both hypotheses in words.
          */
@@ -2208,6 +2519,22 @@ export interface components {
             step: components["schemas"]["Describe"] | components["schemas"]["DeclareMissing"] | components["schemas"]["CountAsAnswer"] | components["schemas"]["Regroup"] | components["schemas"]["Band"] | components["schemas"]["YesNo"] | components["schemas"]["Calculate"];
             /** Words */
             words: string;
+        };
+        /**
+         * Stratum
+         * @description The table within one category of each stratifying variable. Where it cannot be made,
+         *     ``table`` is None and ``left_out`` says why.
+         */
+        Stratum: {
+            /** Label */
+            label: string;
+            /** Left Out */
+            left_out: string | null;
+            /** N */
+            n: number;
+            table: components["schemas"]["CrosstabTable"] | null;
+            /** Values */
+            values: string[];
         };
         /**
          * StratumDistribution
@@ -2478,6 +2805,20 @@ export interface components {
             step: "yes_no";
             /** Variable */
             variable: string;
+        };
+        /**
+         * ZTest
+         * @description Pooled z of the compared group's share minus the reference's.
+         */
+        ZTest: {
+            /** P Greater */
+            p_greater: number;
+            /** P Less */
+            p_less: number;
+            /** P Two Sided */
+            p_two_sided: number;
+            /** Statistic */
+            statistic: number;
         };
     };
     responses: never;

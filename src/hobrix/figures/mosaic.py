@@ -115,7 +115,7 @@ def _tiles(
         for j in order:
             right = left + whole.share_within_row[i][j]
             kind = residual_class(
-                whole.adjusted_residuals[i][j], whole.adjusted_residuals_p_holm[i][j]
+                whole.adjusted_residuals[i][j], whole.adjusted_residuals_p_adjusted[i][j]
             )
             roomy = (bottom - top) * height > 11 and right - left > 0.06
             tiles.append(

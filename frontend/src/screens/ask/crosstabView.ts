@@ -46,7 +46,7 @@ export function columnOrder(table: Crosstab): number[] {
 
 /** "more-2", "more-1", "less-1", "less-2", or nothing for a cell that does not stand out. */
 export function markOf(table: Crosstab, row: number, column: number): string {
-  if (table.adjusted_residuals_p_holm[row]![column]! >= MARKED) return ''
+  if (table.adjusted_residuals_p_adjusted[row]![column]! >= MARKED) return ''
   const residual = table.adjusted_residuals[row]![column]!
   return `${residual > 0 ? 'more' : 'less'}-${Math.abs(residual) > STRONG ? 2 : 1}`
 }

@@ -29,6 +29,8 @@ class Frame:
     load: Callable[[Variable], Column]
     source: Callable[[str], Source]
     noun: RowNoun = RowNoun()
+    # "" when nobody has said, otherwise cross_sectional, cohort, case_control or trial.
+    study_design: str = ""
     _columns: dict[str, Column] = field(default_factory=dict, repr=False, compare=False)
 
     @classmethod

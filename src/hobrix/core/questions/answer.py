@@ -65,7 +65,8 @@ class Reading(Frozen):
     """The result in words. ``lead`` and ``notes`` mark emphasis with ** on both sides.
 
     ``headline`` is the short form for the line of questions; ``cells`` tells each cell of the
-    table in a sentence, in the order of ``results.whole.counts``.
+    table in a sentence, in the order of ``results.whole.counts``; ``ranked`` those that stand out,
+    the clearest first.
     """
 
     lead: str
@@ -73,6 +74,7 @@ class Reading(Frozen):
     figures: tuple[Figure, ...]
     notes: tuple[str, ...]
     cells: tuple[tuple[str, ...], ...]
+    ranked: tuple[str, ...] = ()
 
 
 class NextStep(Frozen):

@@ -3,6 +3,7 @@
 Every function takes a table of counts without empty rows or columns; ``drop_empty`` makes one.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -117,21 +118,21 @@ def linear_by_linear_test(
 
 @dataclass(frozen=True)
 class Residuals:
-    """Each of shape (R, C). ``p`` is two-sided normal, ``p_holm`` allows for all cells at once."""
+    """Each of shape (R, C). ``p`` is two-sided normal, ``p_adjusted`` allows for all cells at once."""
 
     raw: FloatArray
     pearson: FloatArray
     adjusted: FloatArray
     contributions: FloatArray
     p: FloatArray
-    p_holm: FloatArray
+    p_adjusted: FloatArray
 
 
-def residuals(counts: FloatArray) -> Residuals:
+def residuals(counts: FloatArray, adjust: Callable[[FloatArray], FloatArray] = holm) -> Residuals:
     """How far each cell is from what independence expects (Haberman 1973).
 
     In a table with two columns (or rows) the residuals of a row come in mirrored pairs and are
-    one comparison, so the Holm adjustment counts (R - 1 or R) x (C - 1 or C) distinct ones.
+    one comparison, so the adjustment counts (R - 1 or R) x (C - 1 or C) distinct ones.
     """
     expected = expected_counts(counts)
     n = counts.sum()
@@ -148,11 +149,11 @@ def residuals(counts: FloatArray) -> Residuals:
         adjusted=adjusted,
         contributions=raw**2 / expected,
         p=p,
-        p_holm=_holm_over_cells(p),
+        p_adjusted=_over_cells(p, adjust),
     )
 
 
-def _holm_over_cells(p: FloatArray) -> FloatArray:
+def _over_cells(p: FloatArray, adjust: Callable[[FloatArray], FloatArray]) -> FloatArray:
     rows, columns = p.shape
     distinct = p[: 1 if rows == 2 else rows, : 1 if columns == 2 else columns]
-    return np.broadcast_to(holm(distinct.ravel()).reshape(distinct.shape), p.shape).copy()
+    return np.broadcast_to(adjust(distinct.ravel()).reshape(distinct.shape), p.shape).copy()

@@ -28,3 +28,15 @@ def benjamini_hochberg(p: FloatArray) -> FloatArray:
     adjusted = np.empty(m)
     adjusted[order] = np.minimum(1.0, np.minimum.accumulate(steps[::-1])[::-1])
     return adjusted
+
+
+def unadjusted(p: FloatArray) -> FloatArray:
+    return p
+
+
+BY_NAME = {
+    "holm": holm,
+    "bonferroni": bonferroni,
+    "benjamini_hochberg": benjamini_hochberg,
+    "none": unadjusted,
+}

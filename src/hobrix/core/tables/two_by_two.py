@@ -8,6 +8,7 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
+from scipy import special
 
 from hobrix.core.tables.counts import FloatArray
 from hobrix.core.tables.interval import Interval, normal_quantile
@@ -90,3 +91,54 @@ def risk_difference(table: FloatArray, confidence: float) -> Difference:
 
 def has_zero_cell(table: FloatArray) -> bool:
     return bool(np.any(table == 0))
+
+
+@dataclass(frozen=True)
+class Attributable:
+    """How many, and what share, the exposure would account for, were it the cause."""
+
+    number_needed: float
+    attributable_fraction_exposed: float | None
+    population_attributable_fraction: float | None
+
+
+def attributable(table: FloatArray) -> Attributable:
+    """1 / |RD| (Laupacis et al. 1988), (p1 - p0) / p1 (Miettinen 1974) and (p - p0) / p (Levin 1953).
+
+    The last takes the share of the exposed from the table, so it needs a cohort or a cross-section.
+    """
+    (a, b), (c, d) = table.tolist()
+    n1, n0, m1 = a + b, c + d, a + c
+    difference = (a * d - b * c) / (n1 * n0)
+    # p - p0 = (n1 / n) (p1 - p0)
+    return Attributable(
+        number_needed=math.inf if difference == 0 else 1 / abs(difference),
+        attributable_fraction_exposed=difference / (a / n1) if a else None,
+        population_attributable_fraction=difference * n1 / m1 if m1 else None,
+    )
+
+
+@dataclass(frozen=True)
+class ZTest:
+    """Pooled z of p1 - p0; ``p_less`` is for p1 < p0."""
+
+    statistic: float
+    p_two_sided: float
+    p_less: float
+    p_greater: float
+
+
+def z_test(table: FloatArray) -> ZTest:
+    """(p1 - p0) / sqrt(p (1 - p)(1/n1 + 1/n0)) with the pooled p, no correction."""
+    (a, b), (c, d) = table.tolist()
+    n1, n0, m1, m0 = a + b, c + d, a + c, b + d
+    n = n1 + n0
+    # sqrt(n) (ad - bc) / sqrt(n1 n0 m1 m0)
+    z = math.sqrt(n / n1 / n0 / m1 / m0) * (a * d - b * c)
+    below = float(special.ndtr(z))
+    return ZTest(z, 2 * float(special.ndtr(-abs(z))), below, float(special.ndtr(-z)))
+
+
+def haldane_anscombe(table: FloatArray) -> FloatArray:
+    """The table with 1/2 added to all four cells (Haldane 1956; Anscombe 1956)."""
+    return table + 0.5

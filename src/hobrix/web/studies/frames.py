@@ -102,6 +102,7 @@ class Workspace:
             load=lambda variable: self.column(variable.name),
             source=self.source,
             noun=noun,
+            study_design=self.dataset.study_design,
         )
 
     def column(self, name: str) -> Column:

@@ -5,7 +5,9 @@ import numpy as np
 from hobrix.core.data import Frame, Variable
 from hobrix.core.questions.answer import Check, Counted, Remedy
 from hobrix.core.questions.counting_check import counting_check
-from hobrix.core.questions.crosstab.results import CrosstabTable
+from hobrix.core.questions.crosstab.options import Recast, options_of
+from hobrix.core.questions.crosstab.recast import MISSING
+from hobrix.core.questions.crosstab.results import CrosstabResults, CrosstabTable
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.wording import count, listed, p_equals, percent
 from hobrix.core.tables import independence
@@ -15,26 +17,30 @@ from hobrix.core.tables.counts import FloatArray
 def crosstab_checks(
     question: Question,
     frame: Frame,
-    whole: CrosstabTable,
+    results: CrosstabResults,
     counted: Counted,
     full_table: FloatArray,
     explanatory: Variable,
     outcome: Variable,
 ) -> tuple[Check, ...]:
     """Checks in order of weight. ``full_table`` keeps missing answers at index 0 of both axes."""
+    whole = results.whole
     checks = [
-        _expected(whole, explanatory),
+        _expected(question, whole, explanatory, outcome),
         *_event(whole, outcome),
         *_set_aside(counted, full_table, explanatory, outcome),
         *_empty(whole, explanatory, outcome),
         *_reference(question, whole, explanatory),
+        *_few_strata(results),
         counting_check(question, frame, counted),
     ]
     order = {"fail": 0, "care": 1, "ok": 2}
     return tuple(sorted(checks, key=lambda check: order[check.status]))
 
 
-def _expected(whole: CrosstabTable, explanatory: Variable) -> Check:
+def _expected(
+    question: Question, whole: CrosstabTable, explanatory: Variable, outcome: Variable
+) -> Check:
     """The usual rule: at most a fifth of expected counts below 5 and none below 1 (Cochran 1954)."""
     smallest, share = whole.minimum_expected, whole.share_expected_below_5
     expected = np.array(whole.expected_counts)
@@ -46,18 +52,71 @@ def _expected(whole: CrosstabTable, explanatory: Variable) -> Check:
             status="ok",
             text=f"Every expected count is at least 5 (smallest {where}).",
         )
-    remedy = Remedy(
-        label=f"Look at the categories of {explanatory.title}", codebook_variable=explanatory.name
+    remedies = _combinations(question, whole, explanatory, "vary_with") + _combinations(
+        question, whole, outcome, "outcome"
     )
     few = f"{percent(share)} of expected counts are below 5 (smallest {where})"
     if share <= 0.2 and smallest >= 1 and expected.size > 4:
         text = f"{few}. The usual rule allows up to 20% with none below 1, so the test holds."
-        return Check(id="expected_counts", status="care", text=text, remedies=(remedy,))
-    text = (
-        f"{few}. That is too sparse for the chi-square test: its p is only rough. "
-        "Combining rare categories before looking at the result would help."
+        return Check(id="expected_counts", status="care", text=text, remedies=remedies)
+    text = f"{few}. That is too sparse for the chi-square test: its p is only rough."
+    if whole.exact is not None:
+        p = p_equals(whole.exact.fisher_freeman_halton_p)
+        text += f" The exact test gives {p}: report that one."
+        return Check(id="expected_counts", status="care", text=text, remedies=remedies)
+    if whole.fisher_exact is not None:
+        text += f" Fisher’s exact test gives {p_equals(whole.fisher_exact.two_sided)}."
+    return Check(id="expected_counts", status="fail", text=text, remedies=remedies)
+
+
+def _combinations(
+    question: Question, whole: CrosstabTable, variable: Variable, slot: str
+) -> tuple[Remedy, ...]:
+    """The rarest category together with its smaller neighbour, with what that would give."""
+    counts = np.array(whole.counts)
+    counts = counts if slot == "vary_with" else counts.T
+    heads = whole.rows if slot == "vary_with" else whole.columns
+    if len(heads) < 3:
+        return ()
+    totals = counts.sum(axis=1)
+    rare = int(totals.argmin())
+    if variable.kind == "ordinal":
+        others = [k for k in (rare - 1, rare + 1) if 0 <= k < len(heads)]
+    else:
+        others = [k for k in range(len(heads)) if k != rare]
+    partner = min(others, key=lambda k: totals[k])
+    first, second = sorted((rare, partner))
+    combined = np.delete(counts, second, axis=0)
+    combined[first] = counts[first] + counts[second]
+    test = independence.pearson_test(combined)
+    smallest = float(independence.expected_counts(combined).min())
+    known = options_of(question).categories
+    recast = known.get(variable.name, Recast())
+    joined = (heads[first].value, heads[second].value)
+    if any(set(joined) & set(group) for group in recast.combine) or MISSING in joined:
+        return ()
+    changed = recast.model_copy(update={"combine": (*recast.combine, joined)})
+    categories = {name: each.model_dump(mode="json") for name, each in known.items()}
+    categories[variable.name] = changed.model_dump(mode="json")
+    asked = question.model_copy(update={"options": {**question.options, "categories": categories}})
+    label = (
+        f"Combine {heads[first].label} and {heads[second].label} here: {p_equals(test.p)}, "
+        f"smallest expected {smallest:.1f}"
     )
-    return Check(id="expected_counts", status="fail", text=text, remedies=(remedy,))
+    return (Remedy(label=label, question=asked),)
+
+
+def _few_strata(results: CrosstabResults) -> list[Check]:
+    """Sparse strata: the pooled measures cope, the strata by themselves do not."""
+    sparse = [s.label for s in results.strata if s.table and s.table.minimum_expected < 5]
+    if not sparse:
+        return []
+    text = (
+        f"Expected counts are below 5 in {len(sparse)} of {len(results.strata)} strata "
+        f"({listed(sparse[:3])}{' …' if len(sparse) > 3 else ''}): read those by themselves with "
+        "care. Pooled Mantel–Haenszel measures are made for this."
+    )
+    return [Check(id="sparse_strata", status="care", text=text)]
 
 
 def _event(whole: CrosstabTable, outcome: Variable) -> list[Check]:

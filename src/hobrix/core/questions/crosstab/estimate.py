@@ -5,15 +5,18 @@ from typing import Any
 import numpy as np
 
 from hobrix.core.data import Category, Variable
+from hobrix.core.questions.crosstab import deeper
 from hobrix.core.questions.crosstab import results as r
+from hobrix.core.questions.crosstab.options import CrosstabOptions
 from hobrix.core.questions.quantities import ChiSquare, Grid, Limits, Unavailable
-from hobrix.core.tables import independence, strength, two_by_two
+from hobrix.core.tables import independence, two_by_two
 from hobrix.core.tables.counts import FloatArray
 from hobrix.core.tables.interval import Interval
+from hobrix.core.tables.multiple import BY_NAME
 from hobrix.core.tables.one_proportion import wilson
 
 
-def crosstab_results(
+def crosstab_table(
     counts: FloatArray,
     explanatory: Variable,
     outcome: Variable,
@@ -21,28 +24,31 @@ def crosstab_results(
     event: tuple[str, ...],
     reference: str,
     confidence: float,
-) -> r.CrosstabResults:
+    options: CrosstabOptions,
+    shares_have_meaning: bool,
+) -> r.CrosstabTable:
     """Everything the lens reports on a table of shape (R, C) in the order of the codebook.
 
-    At least two rows and two columns must hold somebody.
+    At least two rows and two columns must hold somebody. ``shares_have_meaning`` is False where
+    the study's design sets the share of the event.
     """
     reduced = independence.drop_empty(counts)
     table = reduced.counts
     rows = [explanatory.categories[i] for i in reduced.kept_rows]
     columns = [outcome.categories[j] for j in reduced.kept_columns]
     expected = independence.expected_counts(table)
-    residuals = independence.residuals(table)
+    residuals = independence.residuals(table, BY_NAME[options.adjust])
     row_totals, column_totals = table.sum(axis=1), table.sum(axis=0)
     scores = np.array(reduced.kept_rows) + 1.0, np.array(reduced.kept_columns) + 1.0
     ordered = _is_ordered(explanatory, len(rows)) and _is_ordered(outcome, len(columns))
-    v = strength.cramers_v_interval(table, confidence)
     by_group = None
     values = [column.value for column in columns]
     if event and set(event) & set(values) and not set(values) <= set(event):
         by_group = _event_by_group(
             table, rows, columns, explanatory, outcome, event, reference, confidence
         )
-    whole = r.CrosstabTable(
+        by_group = by_group if shares_have_meaning else _without_shares(by_group)
+    return r.CrosstabTable(
         rows=tuple(r.CategoryHead(value=c.value, label=c.label) for c in rows),
         columns=tuple(r.CategoryHead(value=c.value, label=c.label) for c in columns),
         kept_rows=reduced.kept_rows,
@@ -58,7 +64,7 @@ def crosstab_results(
         pearson_residuals=_grid(residuals.pearson),
         adjusted_residuals=_grid(residuals.adjusted),
         adjusted_residuals_p=_grid(residuals.p),
-        adjusted_residuals_p_holm=_grid(residuals.p_holm),
+        adjusted_residuals_p_adjusted=_grid(residuals.p_adjusted),
         contributions=_grid(residuals.contributions),
         minimum_expected=float(expected.min()),
         share_expected_below_5=float(np.mean(expected < 5)),
@@ -75,15 +81,27 @@ def crosstab_results(
         pearson_correlation_of_scores=independence.score_correlation(table, *scores)
         if ordered
         else None,
-        association=r.Association(
-            phi=strength.phi(table),
-            cramers_v=strength.cramers_v(table),
-            cramers_v_ci=(v.low, v.high),
+        adjustment=options.adjust,
+        association=deeper.association(table, explanatory, outcome, confidence),
+        exact=deeper.exact_table(table, options),
+        pairwise=deeper.pairwise(table, [c.label for c in rows], options),
+        correspondence=deeper.correspondence_map(
+            table, [c.label for c in rows], [c.label for c in columns]
         ),
+        mcnemar=deeper.mcnemar(table, explanatory, outcome),
         event_by_group=by_group,
-        **_of_two_groups(table, by_group),
+        **_of_two_groups(table, columns, by_group, confidence),
     )
-    return r.CrosstabResults(whole=whole, unavailable=_unavailable(whole, ordered, by_group))
+
+
+def _without_shares(by_group: r.EventByGroup) -> r.EventByGroup:
+    """Ratios and differences of shares left out, where shares were set by the researcher."""
+    comparisons = tuple(
+        c.model_copy(update={"risk_ratio": None, "risk_difference": None})
+        for c in by_group.comparisons
+    )
+    update = {"comparisons": comparisons, "shares_have_meaning": False}
+    return by_group.model_copy(update=update)
 
 
 def group_name(explanatory: Variable, category: Category) -> str:
@@ -132,6 +150,7 @@ def _event_by_group(
         reference=values[base],
         reference_label=group_name(explanatory, rows[base]),
         share=float(split[:, 0].sum() / totals.sum()),
+        shares_have_meaning=True,
         groups=tuple(groups),
         comparisons=tuple(
             _comparison(row.value, group_name(explanatory, row), split[[i, base]], confidence)
@@ -173,29 +192,29 @@ def _ratio(at_level: two_by_two.Ratio, at_95: two_by_two.Ratio) -> r.RatioResult
     )
 
 
-def _of_two_groups(table: FloatArray, by_group: r.EventByGroup | None) -> dict[str, Any]:
+def _of_two_groups(
+    table: FloatArray,
+    columns: list[Category],
+    by_group: r.EventByGroup | None,
+    confidence: float,
+) -> dict[str, Any]:
     if by_group is None or table.shape[0] != 2:
         return {}
-    exposed = next(g for g in by_group.groups if g.value != by_group.reference)
-    unexposed = next(g for g in by_group.groups if g.value == by_group.reference)
-    comparison = by_group.comparisons[0]
-    return {
-        "risk_exposed": exposed.share,
-        "risk_unexposed": unexposed.share,
-        "odds_ratio": comparison.odds_ratio,
-        "risk_ratio": comparison.risk_ratio,
-        "risk_difference": comparison.risk_difference,
-        "zero_cell": any(g.events in (0, g.n) for g in by_group.groups),
-    }
+    is_event = np.array([column.value in by_group.event for column in columns])
+    split = np.column_stack([table[:, is_event].sum(axis=1), table[:, ~is_event].sum(axis=1)])
+    # The reference goes below.
+    if by_group.groups[0].value == by_group.reference:
+        split = split[::-1]
+    return deeper.of_two_groups(split, by_group, confidence)
 
 
-def _unavailable(
-    whole: r.CrosstabTable, ordered: bool, by_group: r.EventByGroup | None
-) -> tuple[Unavailable, ...]:
+def unavailable(whole: r.CrosstabTable) -> tuple[Unavailable, ...]:
+    """What does not exist for this table, and why."""
+    by_group = whole.event_by_group
     missing = []
     if whole.chi_square.continuity_corrected is None:
         missing.append(("chi_square.continuity_corrected", "It is defined for 2×2 tables only."))
-    if not ordered:
+    if whole.chi_square.linear_by_linear is None:
         reason = "It needs both variables to be ordered (or to have two answers)."
         missing.append(("chi_square.linear_by_linear", reason))
         missing.append(("pearson_correlation_of_scores", reason))
@@ -206,11 +225,19 @@ def _unavailable(
     elif len(whole.rows) != 2:
         reason = "There are more than two groups: see event_by_group.comparisons."
         missing += [(key, reason) for key in ("odds_ratio", "risk_ratio", "risk_difference")]
+    if by_group is not None and not by_group.shares_have_meaning:
+        reason = "In a case–control study the share of cases was set by the researcher."
+        keys = ("risk_ratio", "risk_difference", "number_needed")
+        missing += [(key, reason) for key in (*keys, "population_attributable_fraction")]
+    for key in r.Association.model_fields:
+        if getattr(whole.association, key) is None:
+            reason = "Its denominator is 0 for this table."
+            missing.append((f"association.{key}", reason))
     for comparison in by_group.comparisons if by_group else ():
         pair = f"{comparison.label} against {by_group.reference_label}" if by_group else ""
         for key in ("odds_ratio", "risk_ratio"):
-            ratio: r.RatioResult = getattr(comparison, key)
-            if ratio.ci is None:
+            ratio: r.RatioResult | None = getattr(comparison, key)
+            if ratio is not None and ratio.ci is None:
                 reason = f"{pair}: a cell is zero, which leaves the {key.replace('_', ' ')} "
                 reason += "without a usual interval."
                 missing.append((f"{key}.ci", reason))

@@ -1,18 +1,27 @@
 """The cross-tabulation in words: effect first, direction always, p never alone."""
 
 import math
+from collections.abc import Sequence
 
 from hobrix.core.data import Variable
 from hobrix.core.questions.answer import Counted, Figure, Reading
+from hobrix.core.questions.crosstab.reading_strata import (
+    lead_of_strata,
+    notes_of_strata,
+    write_up_of_strata,
+)
 from hobrix.core.questions.crosstab.results import (
     Comparison,
+    CrosstabResults,
     CrosstabTable,
     EventByGroup,
     Group,
+    MeasureResult,
     RatioResult,
 )
 from hobrix.core.questions.wording import (
     count,
+    number,
     p_equals,
     p_in_print,
     percent,
@@ -23,27 +32,41 @@ from hobrix.core.questions.wording import (
 )
 
 MARKED = 0.05
+ADJUSTED = {
+    "holm": "with all cells allowed for (Holm, 5%)",
+    "bonferroni": "with all cells allowed for (Bonferroni, 5%)",
+    "benjamini_hochberg": "at a false discovery rate of 5% (Benjamini–Hochberg)",
+    "none": "one by one (5%, cells not allowed for)",
+}
 
 
 def crosstab_reading(
-    whole: CrosstabTable,
+    results: CrosstabResults,
     explanatory: Variable,
     outcome: Variable,
     counted: Counted,
     confidence: float,
+    within: str = "",
 ) -> Reading:
-    """Lead, headline figures, notes and one sentence per cell."""
+    """Lead, headline figures, notes and one sentence per cell. ``within`` names the strata."""
+    whole = results.whole
     clear = whole.chi_square.pearson.p < 1 - confidence
     by_group = whole.event_by_group
     if by_group is None:
         lead = _lead_of_table(whole, explanatory, outcome, clear)
     else:
         lead = _lead_of_event(whole, by_group, explanatory, outcome, counted, clear)
+    far = furthest(by_group).value if by_group else ""
+    lead += lead_of_strata(results, far, within, confidence)
     return Reading(
         lead=lead,
         headline=f"V {whole.association.cramers_v:.2f} · {p_equals(whole.chi_square.pearson.p)}",
         figures=_figures(whole, by_group, confidence),
-        notes=tuple(_notes(whole, by_group, explanatory, clear, confidence)),
+        notes=(
+            *_notes(whole, by_group, explanatory, clear, confidence),
+            *notes_of_strata(results),
+        ),
+        ranked=_ranked(whole),
         cells=_cells(whole, explanatory),
     )
 
@@ -79,6 +102,8 @@ def _lead_of_event(
 ) -> str:
     base = next(g for g in by_group.groups if g.value == by_group.reference)
     far = furthest(by_group)
+    if not by_group.shares_have_meaning:
+        return _lead_of_odds(whole, by_group, explanatory, outcome, clear)
     shares = (
         f"“{by_group.event_label}” from {percent(far.share)} of {counted.noun_many} with "
         f"{far.label}, against {percent(base.share)} with {base.label}."
@@ -89,6 +114,7 @@ def _lead_of_event(
             f"{_surprise(whole, explanatory)}"
         )
     difference = comparison_with(by_group, far.value).risk_difference
+    assert difference is not None
     low, high = difference.newcombe_ci
     return (
         f"**No clear sign** that {outcome.title} varies with {explanatory.title}: {shares} "
@@ -96,6 +122,52 @@ def _lead_of_event(
         f"That does not show there is none: {far.label} minus {base.label} may lie anywhere from "
         f"{points(low)} to {points(high)} percentage points."
     )
+
+
+def _lead_of_odds(
+    whole: CrosstabTable,
+    by_group: EventByGroup,
+    explanatory: Variable,
+    outcome: Variable,
+    clear: bool,
+) -> str:
+    """Where cases were sampled, their share says nothing: odds are compared."""
+    odds = comparison_with(by_group, furthest(by_group).value).odds_ratio
+    pair = f"{furthest(by_group).label} against {by_group.reference_label}"
+    size = "not defined" if odds.estimate is None else ratio(odds.estimate)
+    limits = "" if odds.ci is None else f" ({ratio(odds.ci[0])} to {ratio(odds.ci[1])})"
+    what = f"the odds of “{by_group.event_label}”, {pair}, have a ratio of **{size}**{limits}"
+    if clear:
+        return (
+            f"{outcome.title} **varies with {explanatory.title}**: {what}. "
+            f"{_surprise(whole, explanatory)}"
+        )
+    return (
+        f"**No clear sign** that {outcome.title} varies with {explanatory.title} "
+        f"({p_equals(whole.chi_square.pearson.p)}): {what}. That does not show there is none."
+    )
+
+
+def _ranked(whole: CrosstabTable) -> tuple[str, ...]:
+    """The cells that stand out, the clearest first: "River: 46 more Ill than expected"."""
+    cells = [
+        (abs(whole.adjusted_residuals[i][j]), i, j)
+        for i, row in enumerate(whole.adjusted_residuals_p_adjusted)
+        for j, p in enumerate(row)
+        if p < MARKED
+    ]
+    if len(whole.columns) == 2:
+        # The two cells of a row mirror each other: the event, or the first answer, says it.
+        event = whole.event_by_group.event if whole.event_by_group else (whole.columns[0].value,)
+        cells = [cell for cell in cells if whole.columns[cell[2]].value in event] or cells
+    said = []
+    for _, i, j in sorted(cells, reverse=True):
+        gap = whole.residuals[i][j]
+        more = "more" if gap > 0 else "fewer"
+        said.append(
+            f"{whole.rows[i].label}: {number(abs(gap))} {more} “{whole.columns[j].label}” than expected"
+        )
+    return tuple(said)
 
 
 def _lead_of_table(
@@ -145,8 +217,26 @@ def _figures(
         far = comparison_with(by_group, furthest(by_group).value)
         pair = f"{far.label} against {by_group.reference_label}"
         figures.append(_ratio_figure(f"Odds ratio, {pair}", far.odds_ratio))
-        figures.append(_ratio_figure("Ratio of shares, the same", far.risk_ratio))
+        if far.risk_ratio is not None:
+            figures.append(_ratio_figure("Ratio of shares, the same", far.risk_ratio))
+    elif whole.association.leading != "cramers_v":
+        figures.append(_leading_figure(whole))
     return tuple(figures)
+
+
+def _leading_figure(whole: CrosstabTable) -> Figure:
+    """The measure that suits two ordered variables."""
+    found: MeasureResult | None = getattr(whole.association, whole.association.leading)
+    label = "Order, Somers’ d (outcome given group)"
+    if found is None or found.ci is None:
+        return Figure(label=label, value="—", detail="not defined", exact="not defined")
+    low, high = found.ci
+    return Figure(
+        label=label,
+        value=f"{found.value:.2f}".replace("-", "−"),
+        detail=f"{low:.2f} to {high:.2f}".replace("-", "−"),
+        exact=f"{found.value!r}, {low!r} to {high!r}",
+    )
 
 
 def _ratio_figure(label: str, result: RatioResult) -> Figure:
@@ -171,11 +261,11 @@ def _notes(
     notes = []
     if by_group is not None:
         notes.extend(_odds_note(by_group))
-    marked = sum(p < MARKED for row in whole.adjusted_residuals_p_holm for p in row)
+    marked = sum(p < MARKED for row in whole.adjusted_residuals_p_adjusted for p in row)
     if marked:
         notes.append(
-            "▲ more and ▼ fewer than if the two were unrelated: adjusted residuals that stand "
-            "out with all cells allowed for (Holm, 5%)."
+            f"▲ more and ▼ fewer than if the two were unrelated: adjusted residuals that stand "
+            f"out {ADJUSTED[whole.adjustment]}."
         )
     elif clear:
         notes.append(
@@ -191,6 +281,11 @@ def _notes(
 def _odds_note(by_group: EventByGroup) -> list[str]:
     """An odds ratio read as a ratio of shares misleads where the event is common."""
     far = comparison_with(by_group, furthest(by_group).value)
+    if far.risk_ratio is None:
+        return [
+            "Cases were sampled, so their share in a group has no meaning; the **odds** ratio has. "
+            "Where the event is rare in the population, it is close to the ratio of risks."
+        ]
     odds, risk = far.odds_ratio.estimate, far.risk_ratio.estimate
     if odds is None or risk is None or math.isinf(odds) or math.isinf(risk) or 0 in (odds, risk):
         return []
@@ -220,15 +315,30 @@ def _cell(whole: CrosstabTable, explanatory: Variable, i: int, j: int) -> str:
         f"answered {column} ({percent(whole.share_within_row[i][j])}); "
         f"{whole.expected_counts[i][j]:,.1f} expected if unrelated"
     )
-    if whole.adjusted_residuals_p_holm[i][j] < MARKED:
+    if whole.adjusted_residuals_p_adjusted[i][j] < MARKED:
         return text + (": clearly more." if whole.residuals[i][j] > 0 else ": clearly fewer.")
     return text + ": no clear difference."
 
 
 def crosstab_write_up(
-    whole: CrosstabTable, explanatory: Variable, outcome: Variable, confidence: float
+    results: CrosstabResults,
+    explanatory: Variable,
+    outcome: Variable,
+    confidence: float,
+    within: Sequence[Variable] = (),
 ) -> str:
     """The sentence for the paper, in the usual scientific style."""
+    whole = results.whole
+    text = _write_up_of_table(whole, explanatory, outcome, confidence)
+    if whole.event_by_group is not None:
+        value = furthest(whole.event_by_group).value
+        text += write_up_of_strata(results, value, list(within), confidence)
+    return text
+
+
+def _write_up_of_table(
+    whole: CrosstabTable, explanatory: Variable, outcome: Variable, confidence: float
+) -> str:
     pearson, v = whole.chi_square.pearson, whole.association
     level = f"{100 * confidence:g}% CI"
     found = "was associated" if pearson.p < 1 - confidence else "was not clearly associated"
@@ -239,12 +349,26 @@ def crosstab_write_up(
         f"{p_in_print(pearson.p)}, Cramér’s V = {unit_in_print(v.cramers_v)}, "
         f"{level} [{unit_in_print(low)}, {unit_in_print(high)}]."
     )
+    if whole.exact is not None:
+        drawn = "" if whole.exact.draws is None else f", {count(whole.exact.draws)} draws"
+        text += (
+            f" Fisher–Freeman–Halton exact test{drawn}: "
+            f"{p_in_print(whole.exact.fisher_freeman_halton_p)}."
+        )
     by_group = whole.event_by_group
     if by_group is None:
         return text
     far = furthest(by_group)
     base = next(g for g in by_group.groups if g.value == by_group.reference)
     comparison = comparison_with(by_group, far.value)
+    if comparison.risk_difference is None:
+        odds = comparison.odds_ratio
+        if odds.ci is None or odds.estimate is None:
+            return text
+        return text + (
+            f" The odds ratio for “{by_group.event_label}”, {far.label} against {base.label}, was "
+            f"{ratio(odds.estimate)}, {level} [{ratio(odds.ci[0])}, {ratio(odds.ci[1])}]."
+        )
     text += (
         f" “{by_group.event_label}” was given by {percent(far.share)} ({count(far.events)} of "
         f"{count(far.n)}) with {far.label} and {percent(base.share)} ({count(base.events)} of "

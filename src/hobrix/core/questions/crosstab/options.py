@@ -1,0 +1,48 @@
+"""What only the Crosstab lens knows, as it stands under ``options`` of a question."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field, ValidationError
+
+from hobrix.core.data import Frozen
+from hobrix.core.errors import QuestionError
+from hobrix.core.questions.question import Question
+
+Adjustment = Literal["holm", "bonferroni", "benjamini_hochberg", "none"]
+ExactMethod = Literal["when_sparse", "enumerate", "monte_carlo", "no"]
+
+
+class Recast(Frozen):
+    """How one variable's categories are used in this question only: left out, combined (each
+    group takes the label of its members), in another order, or with missing as a category."""
+
+    leave_out: tuple[str, ...] = ()
+    combine: tuple[tuple[str, ...], ...] = ()
+    order: tuple[str, ...] = ()
+    missing: bool = False
+
+
+class CrosstabOptions(Frozen):
+    """``draws`` and ``seed`` are those of the Monte Carlo test; ``categories`` by variable."""
+
+    adjust: Adjustment = "holm"
+    exact: ExactMethod = "when_sparse"
+    draws: Annotated[int, Field(ge=1000, le=1_000_000)] = 20_000
+    seed: Annotated[int, Field(ge=0, lt=2**32)] = 1
+    categories: dict[str, Recast] = {}
+
+
+_SAID = {"draws": "Between 1,000 and 1,000,000 tables can be drawn."}
+
+
+def options_of(question: Question) -> CrosstabOptions:
+    """The options of a question for this lens; raises QuestionError. What other lenses know is
+    passed over."""
+    known = {k: v for k, v in question.options.items() if k in CrosstabOptions.model_fields}
+    try:
+        return CrosstabOptions.model_validate(known)
+    except ValidationError as error:
+        first = error.errors()[0]
+        option = str(first["loc"][0])
+        message = _SAID.get(option, f"{option}: {first['msg']}.")
+        raise QuestionError(message, slot=f"options.{option}") from None

@@ -1,0 +1,265 @@
+"""Exact tests of r x c tables: all tables with the observed margins, without writing them out.
+
+Columns are filled one after the other. What matters for the rest is only what is left of the
+row totals (a node), so tables that leave the same are carried on together, each distinct
+probability (or statistic) so far with its mass. For every node the best and the worst that the
+remaining columns can still add are known from the last column backwards: where even the worst
+reaches the observed table, or even the best does not, the whole remainder is settled at once
+(the network idea of Mehta & Patel 1983, JASA 78:427).
+"""
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import special, stats
+
+from hobrix.core.tables.counts import FloatArray
+from hobrix.core.tables.independence import expected_counts
+from hobrix.core.tables.interval import Interval
+from hobrix.core.tables.one_proportion import clopper_pearson
+
+# A table is as extreme as the observed one within this relative tolerance.
+TOLERANCE = 1e-7
+# Fillings of columns, and continued scores, beyond which the enumeration is given up (about two
+# seconds of work).
+MOST_FILLINGS, MOST_VALUES = 1_000_000, 15_000_000
+
+IntArray = NDArray[np.int64]
+
+
+class TooLarge(Exception):
+    """The reference set is too large to enumerate in reasonable time."""
+
+
+@dataclass(frozen=True)
+class ExactTest:
+    """p of all tables as extreme as the observed one; ``mid_p`` counts its equals half."""
+
+    p: float
+    mid_p: float
+    observed_probability: float
+
+
+@dataclass(frozen=True)
+class MonteCarloTest:
+    """p = (as extreme + 1) / (draws + 1) with an exact interval for the p it estimates."""
+
+    p: float
+    interval: Interval
+    draws: int
+    seed: int
+
+
+@dataclass(frozen=True)
+class _Node:
+    """One way to leave row totals: where it can go with the next column, and at what score."""
+
+    next: IntArray
+    score: FloatArray
+    log_mass: FloatArray
+
+
+def fisher_freeman_halton(counts: FloatArray) -> ExactTest:
+    """Sum of the probabilities of all tables no more probable than the observed one.
+
+    Freeman & Halton 1951, Biometrika 38:141. ``counts`` are whole, without empty margins.
+
+    Raises:
+        TooLarge: there are more nodes or values than can be followed.
+    """
+    table = _oriented(counts)
+    observed = _log_probability(table)
+    low, equal = _tails(table, by_probability=True, observed=observed)
+    return ExactTest(min(1.0, low + equal), min(1.0, low + equal / 2), math.exp(observed))
+
+
+def exact_pearson(counts: FloatArray) -> ExactTest:
+    """The same with tables ordered by Pearson's chi-square; raises TooLarge."""
+    table = _oriented(counts)
+    expected = expected_counts(table.astype(np.float64))
+    observed = float(np.sum(table**2 / expected))
+    low, equal = _tails(table, by_probability=False, observed=-observed)
+    probability = math.exp(_log_probability(table))
+    return ExactTest(min(1.0, low + equal), min(1.0, low + equal / 2), probability)
+
+
+def _oriented(counts: FloatArray) -> IntArray:
+    """Whole counts with no more rows than columns, the largest columns first."""
+    table = np.rint(counts).astype(np.int64)
+    if table.shape[0] > table.shape[1]:
+        table = table.T
+    return table[:, np.argsort(-table.sum(axis=0), kind="stable")]
+
+
+def _log_probability(table: IntArray) -> float:
+    margins = (
+        special.gammaln(table.sum(axis=1) + 1.0).sum()
+        + special.gammaln(table.sum(axis=0) + 1.0).sum()
+    )
+    cells = special.gammaln(table + 1.0).sum() + special.gammaln(table.sum() + 1.0)
+    return float(margins - cells)
+
+
+def _tails(table: IntArray, *, by_probability: bool, observed: float) -> tuple[float, float]:
+    """Mass of tables scoring below the observed one, and of its equals.
+
+    The score is the log-probability, or minus Pearson's statistic: low is extreme.
+    """
+    stages = list(_network(table, by_probability=by_probability))
+    best, worst, log_all = _bounds(stages)
+    slack = math.log1p(TOLERANCE) if by_probability else TOLERANCE * abs(observed)
+    constant = 0.0
+    if by_probability:
+        constant = float(
+            special.gammaln(table.sum(axis=1) + 1.0).sum()
+            + special.gammaln(table.sum(axis=0) + 1.0).sum()
+            - special.gammaln(table.sum() + 1.0)
+        )
+    # log of the number that makes masses probabilities.
+    log_scale = -float(log_all[0][0])
+    below = equal = 0.0
+    effort = 0
+    values: dict[int, tuple[FloatArray, FloatArray]] = {
+        0: (np.array([constant]), np.array([log_scale]))
+    }
+    for k, nodes in enumerate(stages):
+        gathered: dict[int, list[tuple[FloatArray, FloatArray]]] = {}
+        for at, (score, mass) in values.items():
+            highest, lowest = score + best[k][at], score + worst[k][at]
+            is_below = highest < observed - slack
+            below += float(np.exp(mass[is_below] + log_all[k][at]).sum())
+            is_open = ~is_below & (lowest <= observed + slack)
+            # All that is left is as probable as the observed table.
+            is_equal = is_open & (lowest >= observed - slack) & (highest <= observed + slack)
+            equal += float(np.exp(mass[is_equal] + log_all[k][at]).sum())
+            is_open &= ~is_equal
+            score, mass = score[is_open], mass[is_open]
+            if not len(score):
+                continue
+            node = nodes[at]
+            effort += len(score) * len(node.next)
+            if effort > MOST_VALUES:
+                raise TooLarge
+            for target in np.unique(node.next):
+                ways = node.next == target
+                gathered.setdefault(int(target), []).append(
+                    (
+                        (score[:, None] + node.score[ways]).ravel(),
+                        (mass[:, None] + node.log_mass[ways]).ravel(),
+                    )
+                )
+        values = {target: _merged(parts) for target, parts in gathered.items()}
+    for score, mass in values.values():
+        below += float(np.exp(mass[score < observed - slack]).sum())
+        equal += float(np.exp(mass[np.abs(score - observed) <= slack]).sum())
+    return below, equal
+
+
+def _merged(parts: list[tuple[FloatArray, FloatArray]]) -> tuple[FloatArray, FloatArray]:
+    """Equal scores (to about ten digits) become one, their masses added."""
+    score = np.concatenate([part[0] for part in parts])
+    mass = np.concatenate([part[1] for part in parts])
+    keys = np.round(score, 10)
+    distinct, inverse = np.unique(keys, return_inverse=True)
+    if len(distinct) == len(score):
+        return score, mass
+    top = mass.max()
+    total = np.bincount(inverse, weights=np.exp(mass - top))
+    first = np.empty(len(distinct))
+    first[inverse] = score
+    return first, top + np.log(total)
+
+
+def _network(table: IntArray, *, by_probability: bool) -> Iterator[list[_Node]]:
+    """The nodes of every stage. Rows are alike for probabilities, so their order is forgotten;
+    Pearson's statistic keeps it unless their totals are equal."""
+    rows, columns = table.sum(axis=1), table.sum(axis=0)
+    n = float(table.sum())
+    forget = by_probability or len(set(rows.tolist())) == 1
+    base = int(n) + 1
+    weights = base ** np.arange(len(rows), dtype=np.int64)
+    if math.log2(base) * len(rows) > 62:
+        raise TooLarge
+    left = np.sort(rows)[None, :] if forget else rows[None, :]
+    fillings = 0
+    for total in columns:
+        nodes, found = [], []
+        for remaining in left:
+            ways = _ways(int(total), remaining)
+            fillings += len(ways)
+            if fillings > MOST_FILLINGS:
+                raise TooLarge
+            after = remaining - ways
+            # log of the multinomial-like weight 1 / prod x!, the mass of the filling.
+            log_mass = -special.gammaln(ways + 1.0).sum(axis=1)
+            if by_probability:
+                score = log_mass
+            else:
+                score = -(ways**2 / (rows * (float(total) / n))).sum(axis=1)
+            after = np.sort(after, axis=1) if forget else after
+            nodes.append((after @ weights, score, log_mass))
+            found.append(after)
+        every = np.concatenate(found)
+        keys, index = np.unique(every @ weights, return_index=True)
+        left = every[index]
+        yield [_Node(np.searchsorted(keys, key), score, mass) for key, score, mass in nodes]
+
+
+def _ways(total: int, most: IntArray) -> IntArray:
+    """All ways to take ``total`` out of rows that hold ``most``, shape (w, R)."""
+    ways = np.zeros((1, 0), dtype=np.int64)
+    taken = np.zeros(1, dtype=np.int64)
+    rest = int(most.sum())
+    for limit in most[:-1].tolist():
+        rest -= limit
+        low = np.maximum(0, total - taken - rest)
+        high = np.minimum(limit, total - taken)
+        choices = high - low + 1
+        if int(choices.sum()) > MOST_FILLINGS:
+            raise TooLarge
+        starts = np.cumsum(choices) - choices
+        x = np.arange(int(choices.sum())) - np.repeat(starts - low, choices)
+        ways = np.column_stack([np.repeat(ways, choices, axis=0), x])
+        taken = np.repeat(taken, choices) + x
+    return np.column_stack([ways, total - taken])
+
+
+def _bounds(
+    stages: list[list[_Node]],
+) -> tuple[list[FloatArray], list[FloatArray], list[FloatArray]]:
+    """For every node the highest and the lowest score still to come, and the log of all mass."""
+    best, worst, log_all = [np.zeros(1)], [np.zeros(1)], [np.zeros(1)]
+    for nodes in reversed(stages):
+        best.append(np.array([(node.score + best[-1][node.next]).max() for node in nodes]))
+        worst.append(np.array([(node.score + worst[-1][node.next]).min() for node in nodes]))
+        log_all.append(
+            np.array([special.logsumexp(node.log_mass + log_all[-1][node.next]) for node in nodes])
+        )
+    return best[::-1], worst[::-1], log_all[::-1]
+
+
+def monte_carlo(counts: FloatArray, draws: int, seed: int) -> MonteCarloTest:
+    """Tables drawn with the observed margins (Patefield 1981), ordered by their probability.
+
+    p = (b + 1) / (draws + 1) (Phipson & Smyth 2010); the interval is the exact one for b of
+    ``draws`` at 95%.
+    """
+    table = np.rint(counts).astype(np.int64)
+    law = stats.random_table(table.sum(axis=1), table.sum(axis=0))
+    observed = -float(special.gammaln(table + 1.0).sum()) + math.log1p(TOLERANCE)
+    random = np.random.default_rng(seed)
+    extreme, left = 0, draws
+    while left:
+        part = min(left, max(1, 2_000_000 // table.size))
+        drawn = law.rvs(size=part, random_state=random)
+        extreme += int(np.sum(-special.gammaln(drawn + 1.0).sum(axis=(1, 2)) <= observed))
+        left -= part
+    return MonteCarloTest(
+        p=(extreme + 1) / (draws + 1),
+        interval=clopper_pearson(extreme, draws, 0.95),
+        draws=draws,
+        seed=seed,
+    )

@@ -2,10 +2,11 @@
 
 import sys
 
-from benchmarks import crosstab, importing, route, screening
+from benchmarks import crosstab, importing, measures, route, screening
 
 ALL = {
     "crosstab": crosstab.run,
+    "measures": measures.run,
     "screening": screening.run,
     "importing": importing.run,
     "route": route.run,

@@ -2423,6 +2423,14 @@ export interface components {
                     [key: string]: unknown;
                 };
             };
+            /** Figure Palettes */
+            figure_palettes: {
+                [key: string]: {
+                    [key: string]: {
+                        [key: string]: unknown;
+                    };
+                };
+            };
             /** Upload Limit */
             upload_limit: number;
             /** User */

@@ -9,6 +9,7 @@ import { computed, onUnmounted, ref, shallowRef, watch } from 'vue'
 import { useSession } from '@/api/queries'
 import type { FigureSpec } from '@/api/types'
 import { useLooks } from '@/looks'
+import { adjust, saved, type Adjusted } from './figures'
 
 export interface Tile {
   row: number
@@ -16,14 +17,26 @@ export interface Tile {
   text: string
 }
 
-const props = defineProps<{ spec: FigureSpec; label: string; marked?: Tile | null }>()
+const props = defineProps<{
+  spec: FigureSpec
+  label: string
+  marked?: Tile | null
+  /** File name to save it under; without one it cannot be saved or adjusted. */
+  name?: string
+}>()
 const emit = defineEmits<{ choose: [tile: Tile]; look: [tile: Tile | null] }>()
 
 const session = useSession()
 const looks = useLooks()
 const place = ref<HTMLElement>()
 const picture = shallowRef<Result>()
-const config = computed(() => session.data.value?.figure_config[looks.theme])
+const adjusted = ref<Adjusted>({ title: '', size: 100, palette: '' })
+const config = computed(() => {
+  const usual = session.data.value?.figure_config[looks.theme]
+  const other = session.data.value?.figure_palettes[looks.theme]?.[adjusted.value.palette]
+  return usual && other ? { ...usual, ...other } : usual
+})
+const drawn = computed(() => adjust(props.spec, adjusted.value))
 
 type TileElement = SVGPathElement & { __data__: { datum: Tile } }
 
@@ -74,7 +87,7 @@ function showMarked() {
 
 let turn = 0
 watch(
-  [() => props.spec, config, place],
+  [drawn, config, place],
   async ([spec, look, element]) => {
     if (!look || !element) return
     const mine = ++turn
@@ -101,6 +114,11 @@ watch(
 watch(() => props.marked, showMarked)
 onUnmounted(() => picture.value?.finalize())
 
+async function save(kind: 'svg' | 'png') {
+  const view = picture.value?.view
+  if (view) await saved(view, kind, props.name ?? 'picture')
+}
+
 function toPlain<T>(value: T): T {
   return JSON.parse(JSON.stringify(value)) as T
 }
@@ -109,6 +127,34 @@ function toPlain<T>(value: T): T {
 <template>
   <figure class="figure" role="group" :aria-label="label">
     <div ref="place" class="place" />
+    <details v-if="name" class="adjust">
+      <summary class="quiet">Adjust or save this picture</summary>
+      <p>
+        <label
+          >Title
+          <input v-model.lazy="adjusted.title" type="text" class="title" />
+        </label>
+        <label
+          >Size
+          <select v-model="adjusted.size">
+            <option :value="75">smaller</option>
+            <option :value="100">as it is</option>
+            <option :value="140">larger</option>
+            <option :value="200">twice</option>
+          </select>
+        </label>
+        <label
+          >Colours
+          <select v-model="adjusted.palette">
+            <option value="">as usual</option>
+            <option value="blue">blue and orange</option>
+            <option value="grey">grey</option>
+          </select>
+        </label>
+        <button class="act" @click="save('svg')">Save as SVG</button>
+        <button class="act" @click="save('png')">Save as PNG</button>
+      </p>
+    </details>
   </figure>
 </template>
 
@@ -139,5 +185,26 @@ function toPlain<T>(value: T): T {
 }
 .place :deep(details) {
   display: none;
+}
+.adjust {
+  font-size: 0.87rem;
+}
+.adjust summary {
+  cursor: pointer;
+  display: list-item;
+}
+.adjust p {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 16px;
+  padding: 4px 0;
+}
+.adjust input,
+.adjust select {
+  font: inherit;
+  color: var(--ink);
+  background: var(--sheet);
+  border: 0;
+  border-bottom: 1px solid var(--hairline);
 }
 </style>

@@ -4,23 +4,40 @@ Specifications name no colour: they use the ranges and marks of ``theme.config``
 picture serves the light and the dark theme.
 """
 
+from collections.abc import Sequence
+
 from hobrix.core.questions import Answer
+from hobrix.core.questions.crosstab.reading import furthest
 from hobrix.core.questions.crosstab.results import CrosstabResults
 from hobrix.core.questions.distribution.results import DistributionResults, VariableDistribution
-from hobrix.figures import bars
-from hobrix.figures.mosaic import mosaic
-from hobrix.figures.theme import Spec, config
+from hobrix.figures import bars, comparing
+from hobrix.figures.maps import correspondence_map
+from hobrix.figures.mosaic import in_words, mosaic
+from hobrix.figures.theme import Spec, config, palettes
 
-__all__ = ["Spec", "config", "mosaic", "of"]
+__all__ = ["Spec", "config", "mosaic", "of", "palettes"]
 
 
 def of(answer: Answer) -> dict[str, Spec]:
     """All pictures of an answer, by name."""
     match answer.results:
-        case CrosstabResults(whole=whole):
-            return {"mosaic": mosaic(whole, answer.reading.cells)}
+        case CrosstabResults():
+            return _of_crosstab(answer.results, answer.reading.cells)
         case DistributionResults(whole=whole):
             return _of_distributions(whole.variables)
+
+
+def _of_crosstab(results: CrosstabResults, cells: Sequence[Sequence[str]]) -> dict[str, Spec]:
+    whole = results.whole
+    found = {"mosaic": mosaic(whole, cells), "stacked": comparing.stacked(whole)}
+    if whole.correspondence is not None:
+        found["map"] = correspondence_map(whole.correspondence)
+    compared = furthest(whole.event_by_group).value if whole.event_by_group else ""
+    if (drawn := comparing.strata(results, compared)) is not None:
+        found["strata"] = drawn
+    for i, (label, table) in enumerate(comparing.small_multiples(results)):
+        found[f"mosaic:{i}"] = {**mosaic(table, in_words(table)), "title": label}
+    return found
 
 
 def _of_distributions(variables: tuple[VariableDistribution, ...]) -> dict[str, Spec]:

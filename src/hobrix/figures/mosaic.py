@@ -96,6 +96,17 @@ def mosaic(whole: CrosstabTable, cells: Sequence[Sequence[str]]) -> Spec:
     }
 
 
+def in_words(table: CrosstabTable) -> list[list[str]]:
+    """A short sentence per cell, for tables without a reading of their own."""
+    return [
+        [
+            f"{row.label}: {100 * table.share_within_row[i][j]:.1f}% {column.label}"
+            for j, column in enumerate(table.columns)
+        ]
+        for i, row in enumerate(table.rows)
+    ]
+
+
 def column_order(whole: CrosstabTable) -> list[int]:
     """Positions of the columns as they are shown: the event first."""
     event = whole.event_by_group.event if whole.event_by_group else ()

@@ -46,13 +46,33 @@ def config(theme: Theme) -> Spec:
         "tick": {"color": colour["more_ink"]},
         "line": {"color": colour["quiet"], "strokeWidth": 1.3},
         "rect": {"stroke": colour["edge"], "strokeWidth": 0.7},
+        "point": {"color": colour["pine"], "fill": colour["pine"]},
+        "legend": {"labelColor": colour["ink"], "labelFontSize": 12},
         "range": {
+            "ramp": [colour[f"ramp_{i}"] for i in range(1, 7)],
             "category": [
                 colour["less_2"],
                 colour["less_1"],
                 colour["plain"],
                 colour["more_1"],
                 colour["more_2"],
-            ]
+            ],
         },
     }
+
+
+# Palettes a picture can be given instead of its own; all can be told apart by the colour-blind.
+PALETTES = ("blue", "grey")
+
+
+def palettes(theme: Theme) -> dict[str, Spec]:
+    """Changes to the config by palette: the five residual classes and the ramp."""
+    colour = tokens()[theme]
+    found = {}
+    for name in PALETTES:
+        five = [colour[f"{name}_{i}"] for i in range(1, 6)]
+        ramp = [five[0], five[1], five[3], five[4], five[2]]
+        point = {"color": five[0], "fill": five[0]}
+        bar = {"color": five[1], "stroke": colour["edge"], "strokeWidth": 0.5}
+        found[name] = {"range": {"category": five, "ramp": ramp}, "point": point, "bar": bar}
+    return found

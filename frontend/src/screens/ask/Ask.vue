@@ -158,8 +158,8 @@ useShortcuts('Ask', [
       :codebook="codebook.data.value"
       :may-change="mayChange"
       class="lines"
-      @new="newQuestion"
       :is-ready="isReady"
+      @new="newQuestion"
       @see-all="seesAll = true"
     />
     <main class="middle">
@@ -214,9 +214,11 @@ useShortcuts('Ask', [
             ref="sheet"
             :answer="shown.answer"
             :results="shown.answer.results"
-            :mosaic="shown.figures.mosaic!"
+            :figures="shown.figures"
+            :question="question"
             :codebook="codebook.data.value"
             :is-old="answer.isPlaceholderData.value"
+            @change="change"
           />
         </template>
         <p

@@ -2,9 +2,18 @@
 /** The answer of the Crosstab lens: lead, headline figures, table and mosaic, notes. */
 import { computed, ref, watch } from 'vue'
 
-import type { Answer, CrosstabResults, Entry, FigureSpec } from '@/api/types'
+import type { Answer, CrosstabResults, Entry, FigureSpec, Question } from '@/api/types'
 import FigureView, { type Tile } from '@/parts/FigureView.vue'
 import AnswerSheet from './AnswerSheet.vue'
+import CategoriesPanel from './CategoriesPanel.vue'
+import DeeperPanel from './DeeperPanel.vue'
+import ExactPanel from './ExactPanel.vue'
+import MapPanel from './MapPanel.vue'
+import MeasuresPanel from './MeasuresPanel.vue'
+import SeveralTable from './SeveralTable.vue'
+import StrataPanel from './StrataPanel.vue'
+import TwoGroups from './TwoGroups.vue'
+import WherePanel from './WherePanel.vue'
 import CrosstabTable from './CrosstabTable.vue'
 import { titleOf } from '@/parts/kinds'
 import { entryOf } from './words'
@@ -12,11 +21,15 @@ import { entryOf } from './words'
 const props = defineProps<{
   answer: Answer
   results: CrosstabResults
-  mosaic: FigureSpec
+  figures: Record<string, FigureSpec>
+  question: Question
   codebook: Entry[]
   isOld: boolean
 }>()
 
+const emit = defineEmits<{ change: [question: Question] }>()
+
+const showsShares = ref(false)
 const marked = ref<Tile | null>(null)
 const looked = ref<Tile | null>(null)
 const isTransposed = ref(false)
@@ -36,6 +49,34 @@ const titles = computed(() => {
   }
   return { columns: title(outcome!.variable), rows: title(vary_with[0]!.variable) }
 })
+const entries = computed(() =>
+  [props.question.vary_with[0]?.variable, props.question.outcome?.variable]
+    .map((name) => entryOf(props.codebook, name))
+    .filter((entry): entry is Entry => !!entry),
+)
+const within = computed(() =>
+  props.question.within
+    .map((name) => entryOf(props.codebook, name))
+    .map((entry) => (entry ? titleOf(entry.variable) : ''))
+    .join(' and '),
+)
+/** Measures of order make sense where each variable is ordered or has two answers. */
+const hasOrder = computed(() =>
+  entries.value.every(
+    ({ variable }) => variable.kind === 'ordinal' || variable.categories.length === 2,
+  ),
+)
+const isRecast = computed(
+  () => Object.keys((props.question.options.categories as object | undefined) ?? {}).length > 0,
+)
+
+function lead(variable: string) {
+  const terms = props.question.vary_with
+  const first = terms.find((term) => term.variable === variable)
+  if (!first || first === terms[0]) return
+  emit('change', { ...props.question, vary_with: [first, ...terms.filter((t) => t !== first)] })
+}
+
 const told = computed(() => looked.value ?? marked.value)
 const cells = computed(() => props.answer.reading.cells)
 
@@ -53,6 +94,12 @@ defineExpose({ transpose })
 
 <template>
   <AnswerSheet :answer="answer" :is-old="isOld">
+    <SeveralTable
+      v-if="results.several.length"
+      :several="results.several"
+      :outcome="titles.columns"
+      @choose="lead"
+    />
     <div class="evidence">
       <CrosstabTable
         :table="results.whole"
@@ -67,8 +114,24 @@ defineExpose({ transpose })
         @transpose="transpose"
       />
       <div class="picture">
+        <p class="switch">
+          <button class="act" :aria-pressed="!showsShares" @click="showsShares = false">
+            mosaic
+          </button>
+          <button class="act" :aria-pressed="showsShares" @click="showsShares = true">
+            shares
+          </button>
+        </p>
         <FigureView
-          :spec="mosaic"
+          v-if="showsShares"
+          :spec="figures.stacked!"
+          :label="`Stacked bars: ${titles.columns} within each group of ${titles.rows}`"
+          :name="`${titles.columns} by ${titles.rows}, shares`"
+        />
+        <FigureView
+          v-else
+          :spec="figures.mosaic!"
+          :name="`${titles.columns} by ${titles.rows}, mosaic`"
           :label="`Mosaic plot: ${titles.columns} by ${titles.rows}. Height is the size of the group, width the share of the answer.`"
           :marked="marked"
           @choose="mark($event.row, $event.column)"
@@ -79,6 +142,53 @@ defineExpose({ transpose })
     <p class="told quiet" aria-live="polite">
       {{ told ? told.text : 'Point at a cell, in the table or the picture, to read it in words.' }}
     </p>
+    <StrataPanel
+      v-if="results.strata.length"
+      :results="results"
+      :figures="figures"
+      :title="within"
+    />
+    <template #deeper>
+      <DeeperPanel heading="How strong" hint="measures of association with intervals">
+        <MeasuresPanel :association="results.whole.association" :has-order="hasOrder" />
+      </DeeperPanel>
+      <DeeperPanel
+        v-if="results.whole.odds_ratio || results.whole.mcnemar"
+        heading="Two groups"
+        hint="exact test and odds ratio, difference, number needed"
+      >
+        <TwoGroups :table="results.whole" />
+      </DeeperPanel>
+      <DeeperPanel
+        heading="Exact test"
+        hint="for sparse tables"
+        :starts-open="!!results.whole.exact"
+      >
+        <ExactPanel :table="results.whole" :question="question" @change="emit('change', $event)" />
+      </DeeperPanel>
+      <DeeperPanel heading="Where it lies" hint="cells that stand out, every two groups">
+        <WherePanel
+          :answer="answer"
+          :table="results.whole"
+          :question="question"
+          @change="emit('change', $event)"
+        />
+      </DeeperPanel>
+      <DeeperPanel
+        v-if="results.whole.correspondence && figures.map"
+        heading="Map"
+        hint="which groups are answered alike"
+      >
+        <MapPanel :map="results.whole.correspondence" :picture="figures.map" :titles="titles" />
+      </DeeperPanel>
+      <DeeperPanel
+        heading="Categories for this question only"
+        hint="leave out, combine, order, no answer as a category"
+        :starts-open="isRecast"
+      >
+        <CategoriesPanel :question="question" :entries="entries" @change="emit('change', $event)" />
+      </DeeperPanel>
+    </template>
   </AnswerSheet>
 </template>
 
@@ -91,7 +201,17 @@ defineExpose({ transpose })
 }
 .picture {
   flex: 0 0 auto;
-  padding-top: 44px;
+}
+.switch {
+  display: flex;
+  gap: 14px;
+  justify-content: flex-end;
+  margin-bottom: 18px;
+  font-size: 0.93rem;
+}
+.switch .act[aria-pressed='true'] {
+  color: var(--ink);
+  border-bottom: 2px solid var(--pine);
 }
 .told {
   min-height: 1.45em;

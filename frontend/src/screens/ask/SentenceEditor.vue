@@ -5,6 +5,7 @@ import { computed, nextTick, ref } from 'vue'
 import type { Problem } from '@/api/client'
 import type { DataSet, Entry, Question, Study } from '@/api/types'
 import { isCategorical, labelOf, titleOf } from '@/parts/kinds'
+import VariablePicker from '@/parts/VariablePicker.vue'
 import AmongPicker from './AmongPicker.vue'
 import OutcomePicker from './OutcomePicker.vue'
 import SlotChip from './SlotChip.vue'
@@ -12,7 +13,7 @@ import TermPicker from './TermPicker.vue'
 import WithinPicker from './WithinPicker.vue'
 import { entryOf, subsetInWords } from './words'
 
-type Slot = 'among' | 'outcome' | 'vary_with' | 'within'
+type Slot = 'among' | 'outcome' | 'vary_with' | 'more' | 'within'
 
 const props = defineProps<{
   question: Question
@@ -90,10 +91,30 @@ function setTerm(variable: string, reference: string | null, isDone: boolean) {
   const isFirst = !props.question.vary_with.length
   const lens = isFirst && outcome.value && isCategorical(outcome.value) ? 'crosstab' : undefined
   change({
-    vary_with: [{ variable, reference, per: null, with: null }],
-    ...(lens ? { lens, within: [] } : {}),
+    vary_with: [
+      { variable, reference, per: null, with: null },
+      ...props.question.vary_with.slice(1),
+    ],
+    ...(lens ? { lens } : {}),
   })
   if (isDone) close()
+}
+
+const more = computed(() =>
+  props.question.vary_with.slice(1).map(({ variable: name }) => {
+    const entry = entryOf(props.codebook, name)
+    return { name, title: entry ? titleOf(entry.variable) : name }
+  }),
+)
+
+function add(variable: string) {
+  const term = { variable, reference: null, per: null, with: null }
+  change({ vary_with: [...props.question.vary_with, term] })
+  close()
+}
+
+function drop(variable: string) {
+  change({ vary_with: props.question.vary_with.filter((term) => term.variable !== variable) })
 }
 
 function clearTerm() {
@@ -193,7 +214,34 @@ defineExpose({ open, turnEvent })
           @clear="clearTerm"
         />
       </template> </SlotChip
-    ><template v-if="question.lens === 'distribution'"
+    ><template v-if="explanatory"
+      ><template v-for="each in more" :key="each.name"
+        >,
+        <span class="more"
+          >{{ each.title
+          }}<button class="drop" :aria-label="`Without ${each.title}`" @click="drop(each.name)">
+            ×
+          </button></span
+        ></template
+      >{{ ' ' }}
+      <SlotChip
+        :is-open="opened === 'more'"
+        label="And with another variable"
+        is-empty
+        @toggle="opened = $event ? 'more' : undefined"
+      >
+        + and
+        <template #picker>
+          <VariablePicker
+            :entries="codebook"
+            :refusal="
+              (entry) => (taken.includes(entry.variable.name) ? 'in the sentence' : refusal(entry))
+            "
+            label="And with"
+            @choose="add"
+          />
+        </template> </SlotChip></template
+    ><template v-if="outcome"
       >{{ within ? ', within each ' : ' ' }}
       <SlotChip
         :is-open="opened === 'within'"
@@ -225,6 +273,14 @@ defineExpose({ open, turnEvent })
 }
 .way {
   color: var(--pine);
+}
+.more {
+  border-bottom: 2px solid var(--hairline);
+}
+.drop {
+  color: var(--quiet);
+  padding: 0 3px;
+  font-size: 1.1rem;
 }
 .turn {
   color: var(--pine);

@@ -23,6 +23,8 @@ from hobrix.core.tables.one_proportion import clopper_pearson
 
 # A table is as extreme as the observed one within this relative tolerance.
 TOLERANCE = 1e-7
+# Scores this near are one: far below the tolerance, far above rounding.
+_SAME = 1e-10
 # Fillings of columns, and continued scores, beyond which the enumeration is given up (about two
 # seconds of work).
 MOST_FILLINGS, MOST_VALUES = 1_000_000, 15_000_000
@@ -55,11 +57,32 @@ class MonteCarloTest:
 
 @dataclass(frozen=True)
 class _Node:
-    """One way to leave row totals: where it can go with the next column, and at what score."""
+    """What is left of the row totals: where that can go with the next column, and at what score.
+
+    Ways to the same place at the same score are one, with their masses added; sorted by place,
+    so that each place is one stretch of the arrays.
+    """
 
     next: IntArray
     score: FloatArray
     log_mass: FloatArray
+
+    def by_target(self) -> Iterator[tuple[int, slice]]:
+        starts = np.flatnonzero(np.diff(self.next, prepend=-1))
+        for start, end in zip(starts, [*starts[1:], len(self.next)], strict=True):
+            yield int(self.next[start]), slice(int(start), int(end))
+
+
+def _node(target: IntArray, score: FloatArray, log_mass: FloatArray) -> _Node:
+    order = np.lexsort((score, target))
+    target, score, log_mass = target[order], score[order], log_mass[order]
+    is_new = (np.diff(target, prepend=-1) != 0) | (np.diff(score, prepend=-np.inf) > _SAME)
+    starts = np.flatnonzero(is_new)
+    if len(starts) == len(target):
+        return _Node(target, score, log_mass)
+    top = float(log_mass.max())
+    mass = np.add.reduceat(np.exp(log_mass - top), starts)
+    return _Node(target[starts], score[starts], top + np.log(mass))
 
 
 def fisher_freeman_halton(counts: FloatArray) -> ExactTest:
@@ -140,37 +163,55 @@ def _tails(table: IntArray, *, by_probability: bool, observed: float) -> tuple[f
             if not len(score):
                 continue
             node = nodes[at]
+            if k == len(stages) - 2:
+                parts = _completed(node, stages[-1], score, mass, observed, slack)
+                below, equal = below + parts[0], equal + parts[1]
+                continue
             effort += len(score) * len(node.next)
             if effort > MOST_VALUES:
                 raise TooLarge
-            for target in np.unique(node.next):
-                ways = node.next == target
-                gathered.setdefault(int(target), []).append(
+            for target, ways in node.by_target():
+                gathered.setdefault(target, []).append(
                     (
                         (score[:, None] + node.score[ways]).ravel(),
                         (mass[:, None] + node.log_mass[ways]).ravel(),
                     )
                 )
         values = {target: _merged(parts) for target, parts in gathered.items()}
-    for score, mass in values.values():
-        below += float(np.exp(mass[score < observed - slack]).sum())
-        equal += float(np.exp(mass[np.abs(score - observed) <= slack]).sum())
     return below, equal
+
+
+def _completed(
+    node: _Node,
+    last: list[_Node],
+    score: FloatArray,
+    mass: FloatArray,
+    observed: float,
+    slack: float,
+) -> tuple[float, float]:
+    """Mass below and equal with two columns to go: the last one has no choice left, so all ends
+    are looked up in one sorted list."""
+    ends = np.array([last[target].score[0] for target in node.next]) + node.score
+    end_mass = np.array([last[target].log_mass[0] for target in node.next]) + node.log_mass
+    order = np.argsort(ends)
+    top = float(end_mass.max())
+    so_far = np.concatenate([[0.0], np.cumsum(np.exp(end_mass[order] - top))])
+    ends = ends[order]
+    under = so_far[np.searchsorted(ends, observed - slack - score, side="left")]
+    up_to = so_far[np.searchsorted(ends, observed + slack - score, side="right")]
+    weight = np.exp(mass + top)
+    return float(weight @ under), float(weight @ (up_to - under))
 
 
 def _merged(parts: list[tuple[FloatArray, FloatArray]]) -> tuple[FloatArray, FloatArray]:
     """Equal scores (to about ten digits) become one, their masses added."""
     score = np.concatenate([part[0] for part in parts])
     mass = np.concatenate([part[1] for part in parts])
-    keys = np.round(score, 10)
-    distinct, inverse = np.unique(keys, return_inverse=True)
-    if len(distinct) == len(score):
-        return score, mass
-    top = mass.max()
-    total = np.bincount(inverse, weights=np.exp(mass - top))
-    first = np.empty(len(distinct))
-    first[inverse] = score
-    return first, top + np.log(total)
+    order = np.argsort(score)
+    score, mass = score[order], mass[order]
+    starts = np.flatnonzero(np.diff(score, prepend=-np.inf) > _SAME)
+    top = float(mass.max())
+    return score[starts], top + np.log(np.add.reduceat(np.exp(mass - top), starts))
 
 
 def _network(table: IntArray, *, by_probability: bool) -> Iterator[list[_Node]]:
@@ -205,7 +246,7 @@ def _network(table: IntArray, *, by_probability: bool) -> Iterator[list[_Node]]:
         every = np.concatenate(found)
         keys, index = np.unique(every @ weights, return_index=True)
         left = every[index]
-        yield [_Node(np.searchsorted(keys, key), score, mass) for key, score, mass in nodes]
+        yield [_node(np.searchsorted(keys, key), score, mass) for key, score, mass in nodes]
 
 
 def _ways(total: int, most: IntArray) -> IntArray:
@@ -236,9 +277,15 @@ def _bounds(
         best.append(np.array([(node.score + best[-1][node.next]).max() for node in nodes]))
         worst.append(np.array([(node.score + worst[-1][node.next]).min() for node in nodes]))
         log_all.append(
-            np.array([special.logsumexp(node.log_mass + log_all[-1][node.next]) for node in nodes])
+            np.array([_log_sum(node.log_mass + log_all[-1][node.next]) for node in nodes])
         )
     return best[::-1], worst[::-1], log_all[::-1]
+
+
+def _log_sum(logs: FloatArray) -> float:
+    """log of the sum of exp; scipy's does the same with checks that cost more than the sum."""
+    top = float(logs.max())
+    return top + math.log(float(np.exp(logs - top).sum()))
 
 
 def monte_carlo(counts: FloatArray, draws: int, seed: int) -> MonteCarloTest:

@@ -9,7 +9,7 @@ from django.middleware.csrf import get_token
 from ninja import Router, Schema, Status
 from ninja.utils import check_csrf
 
-from hobrix.figures import Spec, config
+from hobrix.figures import Spec, config, palettes
 from hobrix.web.api.problems import Problem, problem
 
 router = Router()
@@ -21,6 +21,7 @@ class Session(Schema):
     user: str | None
     upload_limit: int
     figure_config: dict[str, Spec]
+    figure_palettes: dict[str, dict[str, Spec]]
 
 
 class Credentials(Schema):
@@ -42,6 +43,7 @@ def _session(request: HttpRequest) -> dict[str, Any]:
         "user": user.get_username() if user.is_authenticated else None,
         "upload_limit": settings.UPLOAD_LIMIT,
         "figure_config": {"light": config("light"), "dark": config("dark")},
+        "figure_palettes": {"light": palettes("light"), "dark": palettes("dark")},
     }
 
 

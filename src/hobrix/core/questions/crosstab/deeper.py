@@ -5,6 +5,7 @@ from itertools import combinations
 import numpy as np
 
 from hobrix.core.data import Variable
+from hobrix.core.errors import QuestionError
 from hobrix.core.questions.crosstab import results as r
 from hobrix.core.questions.crosstab.options import CrosstabOptions
 from hobrix.core.questions.quantities import ChiSquare
@@ -24,7 +25,7 @@ from hobrix.core.tables.multiple import BY_NAME
 # Larger tables are drawn from, not gone through, unless that is asked for.
 _ENUMERATED_N, _ENUMERATED_CELLS = 60, 20
 # Unasked, a sparse table is drawn no more often than keeps the answer quick.
-_DRAWN_CELLS = 2_000_000
+_DRAWN_CELLS, _MOST_DRAWN_CELLS = 2_000_000, 20_000_000
 MOST_PAIRED, MOST_MAPPED = 20, 60
 
 
@@ -99,6 +100,12 @@ def exact_table(table: FloatArray, options: CrosstabOptions) -> r.ExactTable | N
                 seed=None,
             )
     draws = options.draws
+    most = max(1000, _MOST_DRAWN_CELLS // table.size)
+    if options.exact != "when_sparse" and draws > most:
+        raise QuestionError(
+            f"A table of {table.size:,} cells can be drawn up to {most:,} times in reasonable time.",
+            slot="options.draws",
+        )
     if options.exact == "when_sparse":
         draws = min(draws, max(1000, _DRAWN_CELLS // table.size))
     drawn = exact.monte_carlo(table, draws, options.seed)

@@ -54,6 +54,7 @@ def crosstab_reading(
     by_group = whole.event_by_group
     if by_group is None:
         lead = _lead_of_table(whole, explanatory, outcome, clear)
+        lead += _lead_of_order(whole, explanatory, outcome, confidence)
     else:
         lead = _lead_of_event(whole, by_group, explanatory, outcome, counted, clear)
     far = furthest(by_group).value if by_group else ""
@@ -121,6 +122,22 @@ def _lead_of_event(
         f"Chance alone often brings differences this wide ({p_equals(whole.chi_square.pearson.p)}). "
         f"That does not show there is none: {far.label} minus {base.label} may lie anywhere from "
         f"{points(low)} to {points(high)} percentage points."
+    )
+
+
+def _lead_of_order(
+    whole: CrosstabTable, explanatory: Variable, outcome: Variable, confidence: float
+) -> str:
+    """Two ordered variables can lean with each other where no single cell stands out."""
+    trend, d = whole.chi_square.linear_by_linear, whole.association.somers_d_column_given_row
+    if whole.association.leading == "cramers_v" or trend is None or d is None or d.ci is None:
+        return ""
+    if trend.p >= 1 - confidence:
+        return f" Nor do they clearly lean with each other’s order ({p_equals(trend.p)})."
+    way = "later" if d.value > 0 else "earlier"
+    return (
+        f" Taken in order, later answers to {explanatory.title} **go with {way} answers** to "
+        f"{outcome.title} ({p_equals(trend.p)}, linear-by-linear test)."
     )
 
 

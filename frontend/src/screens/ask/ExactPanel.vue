@@ -1,0 +1,92 @@
+<script setup lang="ts">
+/** The exact test of a larger table: gone through where that is feasible, drawn otherwise. */
+import { computed } from 'vue'
+
+import type { Crosstab, Question } from '@/api/types'
+import { count, pValue } from '@/design/numbers'
+
+const props = defineProps<{ table: Crosstab; question: Question }>()
+const emit = defineEmits<{ change: [question: Question] }>()
+
+const exact = computed(() => props.table.exact)
+const method = computed(() => (props.question.options.exact as string) ?? 'when_sparse')
+const methods = [
+  { value: 'when_sparse', title: 'when the table is sparse' },
+  { value: 'enumerate', title: 'going through all tables' },
+  { value: 'monte_carlo', title: 'by drawing tables' },
+  { value: 'no', title: 'never' },
+]
+const told = (p: number) => (/^[<>]/.test(pValue(p)) ? `p ${pValue(p)}` : `p = ${pValue(p)}`)
+
+function set(changes: Record<string, unknown>) {
+  const options = { ...props.question.options, ...changes } as Question['options']
+  emit('change', { ...props.question, options })
+}
+</script>
+
+<template>
+  <div class="options">
+    <v-select
+      :model-value="method"
+      :items="methods"
+      label="Exact test"
+      class="wide"
+      @update:model-value="set({ exact: $event })"
+    />
+    <template v-if="method === 'monte_carlo'">
+      <v-text-field
+        :model-value="question.options.draws ?? 20000"
+        type="number"
+        min="1000"
+        max="1000000"
+        label="Tables drawn"
+        class="narrow"
+        @change="set({ draws: Number(($event.target as HTMLInputElement).value) })"
+      />
+      <v-text-field
+        :model-value="question.options.seed ?? 1"
+        type="number"
+        min="0"
+        label="Seed"
+        class="narrow"
+        @change="set({ seed: Number(($event.target as HTMLInputElement).value) })"
+      />
+    </template>
+  </div>
+  <p v-if="exact" class="found">
+    <b>{{ told(exact.fisher_freeman_halton_p) }}</b>
+    <template v-if="exact.method === 'enumeration'">
+      (Fisher–Freeman–Halton, all tables with these totals; mid-p
+      {{ pValue(exact.fisher_freeman_halton_mid_p!) }})</template
+    >
+    <template v-else>
+      (Fisher–Freeman–Halton, {{ count(exact.draws!) }} tables drawn with seed {{ exact.seed }}; 95%
+      interval for p {{ exact.p_ci_95![0].toFixed(4) }} to
+      {{ exact.p_ci_95![1].toFixed(4) }})</template
+    >
+  </p>
+  <p v-else class="found quiet">
+    {{
+      method === 'when_sparse'
+        ? 'Not needed here: expected counts are large enough for the chi-square test.'
+        : 'No exact test.'
+    }}
+  </p>
+</template>
+
+<style scoped>
+.options {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px;
+}
+.wide {
+  flex: 0 0 250px;
+}
+.narrow {
+  flex: 0 0 130px;
+}
+.found {
+  margin-top: 8px;
+}
+</style>

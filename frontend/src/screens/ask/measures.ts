@@ -1,0 +1,142 @@
+/** What each measure of association says, in a line; "outcome" and "group" as in the sentence. */
+import type { CrosstabResults } from '@/api/types'
+
+export type Association = CrosstabResults['whole']['association']
+type Key = keyof Association
+
+interface Words {
+  key: Key
+  title: string
+  says: string
+  for: 'unordered' | 'ordered'
+}
+
+export const MEASURES: Words[] = [
+  {
+    key: 'cramers_v',
+    title: 'Cramér’s V',
+    says: '0 unrelated, 1 one settles the other; no direction',
+    for: 'unordered',
+  },
+  {
+    key: 'cramers_v_bias_corrected',
+    title: 'Cramér’s V, corrected',
+    says: 'with what chance alone brings taken out',
+    for: 'unordered',
+  },
+  { key: 'phi', title: 'phi', says: 'as V for two by two, with a sign', for: 'unordered' },
+  {
+    key: 'contingency_coefficient',
+    title: 'contingency coefficient',
+    says: 'never reaches 1; only for tables of the same size',
+    for: 'unordered',
+  },
+  {
+    key: 'lambda_column_given_row',
+    title: 'lambda, outcome from group',
+    says: 'knowing the group spares this share of wrong guesses of the outcome',
+    for: 'unordered',
+  },
+  {
+    key: 'lambda_row_given_column',
+    title: 'lambda, group from outcome',
+    says: 'knowing the outcome spares this share of wrong guesses of the group',
+    for: 'unordered',
+  },
+  {
+    key: 'lambda_symmetric',
+    title: 'lambda, both ways',
+    says: 'the two together',
+    for: 'unordered',
+  },
+  {
+    key: 'goodman_kruskal_tau_column_given_row',
+    title: 'tau, outcome from group',
+    says: 'knowing the group improves a guess in proportion by this share',
+    for: 'unordered',
+  },
+  {
+    key: 'goodman_kruskal_tau_row_given_column',
+    title: 'tau, group from outcome',
+    says: 'the same for the group',
+    for: 'unordered',
+  },
+  {
+    key: 'uncertainty_coefficient_column_given_row',
+    title: 'uncertainty, outcome from group',
+    says: 'share of the outcome’s uncertainty that the group removes',
+    for: 'unordered',
+  },
+  {
+    key: 'uncertainty_coefficient_row_given_column',
+    title: 'uncertainty, group from outcome',
+    says: 'the same for the group',
+    for: 'unordered',
+  },
+  {
+    key: 'uncertainty_coefficient_symmetric',
+    title: 'uncertainty, both ways',
+    says: 'the two together',
+    for: 'unordered',
+  },
+  {
+    key: 'gamma',
+    title: 'gamma',
+    says: 'of pairs that differ on both: more in the same order than in the opposite one',
+    for: 'ordered',
+  },
+  {
+    key: 'kendall_tau_b',
+    title: 'Kendall’s tau-b',
+    says: 'as gamma, ties counted against it; for square tables',
+    for: 'ordered',
+  },
+  {
+    key: 'stuart_tau_c',
+    title: 'Stuart’s tau-c',
+    says: 'as tau-b for tables that are not square',
+    for: 'ordered',
+  },
+  {
+    key: 'somers_d_column_given_row',
+    title: 'Somers’ d, outcome given group',
+    says: 'of pairs that differ on the group: how much the outcome follows',
+    for: 'ordered',
+  },
+  {
+    key: 'somers_d_row_given_column',
+    title: 'Somers’ d, group given outcome',
+    says: 'of pairs that differ on the outcome: how much the group follows',
+    for: 'ordered',
+  },
+  {
+    key: 'somers_d_symmetric',
+    title: 'Somers’ d, both ways',
+    says: 'the two together',
+    for: 'ordered',
+  },
+]
+
+export interface MeasureLine {
+  title: string
+  says: string
+  value: number | null
+  ci: readonly [number, number] | null
+  p: number | null
+  leads: boolean
+}
+
+/** The measures of a table, those of order only where they are asked for. */
+export function measureLines(association: Association, withOrder: boolean): MeasureLine[] {
+  return MEASURES.filter((each) => withOrder || each.for === 'unordered').map((each) => {
+    const found = association[each.key]
+    const base = { title: each.title, says: each.says, leads: association.leading === each.key }
+    if (typeof found === 'number') {
+      const ci = each.key === 'cramers_v' ? (association.cramers_v_ci as [number, number]) : null
+      return { ...base, value: found, ci, p: null }
+    }
+    if (found === null || typeof found !== 'object' || !('value' in found))
+      return { ...base, value: null, ci: null, p: null }
+    return { ...base, value: found.value, ci: found.ci as [number, number] | null, p: found.p }
+  })
+}

@@ -105,6 +105,7 @@ lock: $(VENV)/dev.stamp
 
 demo-data: $(VENV)/run.stamp
 	$(BIN)/python -m hobrix.web.demo.generate
+	$(BIN)/python -m hobrix.web.demo.outbreak
 
 screenshots: $(VENV)/dev.stamp build
 	$(BIN)/python tests/browser/screenshots.py

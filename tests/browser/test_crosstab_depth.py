@@ -46,7 +46,7 @@ def test_categories_of_this_question_only(crossed: Page) -> None:
     page.get_by_text("Categories for this question only").click()
     page.get_by_role("checkbox", name="Bottled").check()
     page.get_by_role("button", name="Leave out").first.click()
-    expect(page.get_by_label("Who is counted")).to_contain_text("141 set aside")
+    expect(page.get_by_label("Who is counted")).to_contain_text("140 set aside")
     expect(page.get_by_role("rowheader", name="Bottled")).to_have_count(0)
     page.get_by_role("checkbox", name="Open well").check()
     page.get_by_role("checkbox", name="River").check()

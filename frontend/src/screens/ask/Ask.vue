@@ -59,18 +59,18 @@ const seesAll = ref(false)
 const sentence = ref<InstanceType<typeof SentenceEditor>>()
 const sheet = ref<InstanceType<typeof CrosstabSheet>>()
 
-async function create(asked: Question, parent?: SavedQuestion, title = '') {
-  if (!dataset.value) return
+async function create(asked: Question, parent?: SavedQuestion, about = dataset.value) {
+  if (!about) return
   try {
     const made = await unwrap(
       client.POST('/api/studies/{study_id}/questions', {
         params: { path: { study_id: props.study.id } },
         body: {
-          dataset: dataset.value.id,
+          dataset: about.id,
           question: asked,
           parent: parent ? (parent.parent ?? parent.id) : null,
           after: parent?.id ?? null,
-          title,
+          title: '',
         },
       }),
     )
@@ -89,11 +89,12 @@ watch(sentence, (editor) => {
   if (editor) opensOutcome = false
 })
 
-async function newQuestion() {
+async function newQuestion(about?: string) {
   if (!isReady.value) return
+  const chosen = ready.value.find(({ id }) => id === about) ?? dataset.value
   const asked = emptyQuestion()
-  if (dataset.value) asked.counted_by = dataset.value.counted_by
-  if (!(await create(asked))) return
+  if (chosen) asked.counted_by = chosen.counted_by
+  if (!(await create(asked, undefined, chosen))) return
   if (sentence.value) sentence.value.open('outcome')
   else opensOutcome = true
 }
@@ -140,7 +141,7 @@ useShortcuts('Ask', [
   { key: 'u', words: 'Take back the last change of the sentence', run: back },
   { key: 'w', words: 'Within each', run: () => sentence.value?.open('within') },
   { key: 'g', words: 'All variables at a glance', run: () => (seesAll.value = true) },
-  { key: 'n', words: 'New question', run: newQuestion },
+  { key: 'n', words: 'New question', run: () => newQuestion() },
   { key: 'f', words: 'Follow-up question', run: followUp },
 ])
 </script>
@@ -159,6 +160,7 @@ useShortcuts('Ask', [
       :may-change="mayChange"
       class="lines"
       :is-ready="isReady"
+      :datasets="ready"
       @new="newQuestion"
       @see-all="seesAll = true"
     />
@@ -166,7 +168,7 @@ useShortcuts('Ask', [
       <ErrorNote v-if="questions.isError.value" :error="questions.error.value" />
       <p v-else-if="questions.data.value && !saved" class="serif empty">
         Nothing has been asked yet.
-        <button v-if="mayChange" class="act" @click="newQuestion">Ask the first question</button>
+        <button v-if="mayChange" class="act" @click="newQuestion()">Ask the first question</button>
       </p>
       <template v-else-if="question && codebook.data.value && dataset">
         <SentenceEditor

@@ -150,7 +150,11 @@ defineExpose({ transpose })
     />
     <template #deeper>
       <DeeperPanel heading="How strong" hint="measures of association with intervals">
-        <MeasuresPanel :association="results.whole.association" :has-order="hasOrder" />
+        <MeasuresPanel
+          :association="results.whole.association"
+          :has-order="hasOrder"
+          :titles="titles"
+        />
       </DeeperPanel>
       <DeeperPanel
         v-if="results.whole.odds_ratio || results.whole.mcnemar"

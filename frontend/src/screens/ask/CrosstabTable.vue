@@ -23,7 +23,10 @@ const emit = defineEmits<{
   transpose: []
 }>()
 
-const show = ref<Show>('within_rows')
+// Where cases were sampled, the shares to read are those among cases and among controls.
+const wasSampled = computed(() => props.table.event_by_group?.shares_have_meaning === false)
+const chosen = ref<Show>()
+const show = computed(() => chosen.value ?? (wasSampled.value ? 'within_columns' : 'within_rows'))
 const views = computed(() => viewsOf(props.table, props.titles))
 const view = computed(() => views.value.find((each) => each.show === show.value)!)
 
@@ -92,7 +95,7 @@ const showsCounts = computed(() => show.value === 'within_rows' || show.value ==
         role="radio"
         :aria-checked="each.show === show"
         class="choice"
-        @click="show = each.show"
+        @click="chosen = each.show"
       >
         {{ each.words }}
       </button>

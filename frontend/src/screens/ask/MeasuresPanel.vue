@@ -5,8 +5,12 @@ import { computed } from 'vue'
 import { pValue } from '@/design/numbers'
 import { measureLines, type Association } from './measures'
 
-const props = defineProps<{ association: Association; hasOrder: boolean }>()
-const lines = computed(() => measureLines(props.association, props.hasOrder))
+const props = defineProps<{
+  association: Association
+  hasOrder: boolean
+  titles: { rows: string; columns: string }
+}>()
+const lines = computed(() => measureLines(props.association, props.hasOrder, props.titles))
 const two = (value: number) => value.toFixed(2).replace('-', '−')
 </script>
 

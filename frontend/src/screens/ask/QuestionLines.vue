@@ -4,7 +4,7 @@ import { computed, nextTick, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import { keys, useRefresh } from '@/api/queries'
-import type { Entry, SavedQuestion, Study } from '@/api/types'
+import type { DataSet, Entry, SavedQuestion, Study } from '@/api/types'
 import { useNotices } from '@/notices'
 import { questionInWords } from './words'
 
@@ -15,8 +15,9 @@ const props = defineProps<{
   codebook: Entry[] | undefined
   mayChange: boolean
   isReady: boolean
+  datasets: DataSet[]
 }>()
-defineEmits<{ new: []; 'see-all': [] }>()
+defineEmits<{ new: [dataset?: string]; 'see-all': [] }>()
 
 const refresh = useRefresh()
 const notices = useNotices()
@@ -139,9 +140,20 @@ async function startNaming(saved: SavedQuestion) {
         </span>
       </li>
     </ul>
-    <button v-if="mayChange" class="act new" :disabled="!isReady" @click="$emit('new')">
-      + New question
-    </button>
+    <template v-if="mayChange">
+      <button class="act new" :disabled="!isReady" @click="$emit('new')">+ New question</button>
+      <template v-if="datasets.length > 1">
+        <button
+          v-for="dataset in datasets"
+          :key="dataset.id"
+          class="act about"
+          :disabled="!isReady"
+          @click="$emit('new', dataset.id)"
+        >
+          about {{ dataset.name }}
+        </button>
+      </template>
+    </template>
     <button class="act new" @click="$emit('see-all')">All variables at a glance</button>
   </nav>
 </template>
@@ -196,6 +208,11 @@ async function startNaming(saved: SavedQuestion) {
   border: 1px solid var(--pine);
   border-radius: 4px;
   padding: 2px 6px;
+}
+.about {
+  display: block;
+  margin: 4px 0 0 24px;
+  font-weight: 400;
 }
 .new {
   margin: 14px 0 0 12px;

@@ -2,7 +2,8 @@
 import type { Crosstab } from '@/api/types'
 import { count, oneDecimal, percent } from '@/design/numbers'
 
-export type Show = 'counts' | 'within_rows' | 'within_columns' | 'expected' | 'residual'
+export type Show =
+  'counts' | 'within_rows' | 'within_columns' | 'expected' | 'residual' | 'contribution'
 
 export interface View {
   show: Show
@@ -33,6 +34,7 @@ export function viewsOf(table: Crosstab, titles: { rows: string; columns: string
     grid('within_columns', `% within ${titles.columns}`, table.share_within_column, percent),
     grid('expected', 'expected', table.expected_counts, oneDecimal),
     grid('residual', 'residual', table.adjusted_residuals, oneDecimal),
+    grid('contribution', 'part of χ²', table.contributions, oneDecimal),
   ]
 }
 

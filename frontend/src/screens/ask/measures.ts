@@ -127,10 +127,20 @@ export interface MeasureLine {
 }
 
 /** The measures of a table, those of order only where they are asked for. */
-export function measureLines(association: Association, withOrder: boolean): MeasureLine[] {
+export function measureLines(
+  association: Association,
+  withOrder: boolean,
+  titles: { rows: string; columns: string },
+): MeasureLine[] {
+  const named = (words: string) =>
+    words.replace(/\b(the )?group\b/g, titles.rows).replace(/\b(the )?outcome\b/g, titles.columns)
   return MEASURES.filter((each) => withOrder || each.for === 'unordered').map((each) => {
     const found = association[each.key]
-    const base = { title: each.title, says: each.says, leads: association.leading === each.key }
+    const base = {
+      title: named(each.title),
+      says: named(each.says),
+      leads: association.leading === each.key,
+    }
     if (typeof found === 'number') {
       const ci = each.key === 'cramers_v' ? (association.cramers_v_ci as [number, number]) : null
       return { ...base, value: found, ci, p: null }

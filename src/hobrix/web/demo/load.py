@@ -1,6 +1,7 @@
 """Puts the demo study in place: its data through the same import as anybody's, and its line of
 questions."""
 
+from pathlib import Path
 from typing import Any
 
 from django.contrib.auth import get_user_model
@@ -9,6 +10,7 @@ from django.db import transaction
 
 from hobrix.core.formats import read_codebook
 from hobrix.core.questions import Question
+from hobrix.web.demo import outbreak
 from hobrix.web.demo.generate import CODEBOOK_FILE, CSV_FILE
 from hobrix.web.studies.importing import import_file
 from hobrix.web.studies.models import DataSet, Membership, Role, SavedQuestion, Study
@@ -17,7 +19,8 @@ USER = "demo"
 STUDY = "Ostra Basin household water survey"
 
 # (title, depth, question): each question at depth 1 follows from the last one at depth 0.
-LINE: tuple[tuple[str, int, dict[str, Any]], ...] = (
+Line = tuple[tuple[str, int, dict[str, Any]], ...]
+LINE: Line = (
     (
         "Does illness vary with water source?",
         0,
@@ -77,6 +80,24 @@ LINE: tuple[tuple[str, int, dict[str, Any]], ...] = (
 )
 
 
+OUTBREAK: Line = (
+    (
+        "Outbreak: the harbour pump?",
+        0,
+        {"outcome": {"variable": "status"}, "vary_with": [{"variable": "pump"}]},
+    ),
+    (
+        "…or the market, among those alike in the pump?",
+        1,
+        {
+            "outcome": {"variable": "status"},
+            "vary_with": [{"variable": "market"}],
+            "within": ["pump"],
+        },
+    ),
+)
+
+
 def demo_user() -> Any:
     """The demo user, made where missing. It has no password: it signs in by link."""
     user, made = get_user_model().objects.get_or_create(username=USER)
@@ -95,26 +116,32 @@ def load_demo() -> Study:
     with transaction.atomic():
         study = Study.objects.create(name=STUDY)
         Membership.objects.create(study=study, user=user, role=Role.OWNER)
-    with CSV_FILE.open("rb") as file:
-        dataset = import_file(
-            study, user, File(file, CSV_FILE.name), read_codebook(CODEBOOK_FILE.read_bytes())
-        )
-    dataset.name = "Round one"
-    dataset.is_draft = False
-    dataset.save()
-    _ask(study, dataset)
+    survey = _bring(study, user, CSV_FILE, CODEBOOK_FILE, "Round one", "cross_sectional")
+    _ask(study, survey, LINE, 1)
+    files = outbreak.CSV_FILE, outbreak.CODEBOOK_FILE
+    cases = _bring(study, user, *files, "Outbreak in Norrin Harbour", "case_control")
+    _ask(study, cases, OUTBREAK, 100)
     return study
 
 
-def _ask(study: Study, dataset: DataSet) -> None:
+def _bring(study: Study, user: Any, csv: Path, codebook: Path, name: str, design: str) -> DataSet:
+    with csv.open("rb") as file:
+        known = read_codebook(codebook.read_bytes())
+        dataset = import_file(study, user, File(file, csv.name), known)
+    dataset.name, dataset.study_design, dataset.is_draft = name, design, False
+    dataset.save()
+    return dataset
+
+
+def _ask(study: Study, dataset: DataSet, line: Line, first: int) -> None:
     parent: SavedQuestion | None = None
-    for position, (title, depth, question) in enumerate(LINE):
+    for position, (title, depth, question) in enumerate(line):
         asked = Question.model_validate(question)
         saved = SavedQuestion.objects.create(
             study=study,
             dataset=dataset,
             parent=parent if depth else None,
-            position=position + 1,
+            position=position + first,
             title=title,
             question=asked.model_dump(mode="json", by_alias=True),
         )

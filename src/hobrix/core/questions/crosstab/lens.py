@@ -11,7 +11,7 @@ from hobrix.core.questions.answer import Answer, Counted, NextStep
 from hobrix.core.questions.counted import Rows
 from hobrix.core.questions.crosstab import strata as stratified
 from hobrix.core.questions.crosstab.checks import crosstab_checks
-from hobrix.core.questions.crosstab.estimate import crosstab_table, unavailable
+from hobrix.core.questions.crosstab.estimate import crosstab_table, group_name, unavailable
 from hobrix.core.questions.crosstab.options import CrosstabOptions, options_of
 from hobrix.core.questions.crosstab.reading import crosstab_reading, crosstab_write_up, furthest
 from hobrix.core.questions.crosstab.recast import Used, use
@@ -135,11 +135,15 @@ def _strata(asked: _Asked) -> tuple[IntArray | None, list[tuple[tuple[str, ...],
     codes = np.zeros(asked.frame.rows, dtype=np.int64)
     lacking = np.zeros(asked.frame.rows, dtype=bool)
     labels: list[tuple[tuple[str, ...], str]] = [((), "")]
-    for column in columns:
+    for name, column in zip(within, columns, strict=True):
+        variable = asked.frame.variables[name]
         codes = codes * len(column.categories) + column.codes
         lacking |= column.codes < 0
         labels = [
-            ((*values, c.value), f"{label} · {c.label}" if label else c.label)
+            (
+                (*values, c.value),
+                " · ".join(part for part in (label, group_name(variable, c)) if part),
+            )
             for values, label in labels
             for c in column.categories
         ]

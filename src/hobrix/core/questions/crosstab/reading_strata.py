@@ -26,17 +26,20 @@ def lead_of_strata(results: CrosstabResults, value: str, within: str, confidence
         f" **Within each {within}** the pooled odds ratio ({pair_words}) is "
         f"**{ratio(found.estimate)}** ({ratio(low)} to {ratio(high)})"
     )
-    text += _beside_crude(pair, found.estimate, within)
+    text += _beside_crude(pair, found.estimate, found.ci, within)
     return text + _homogeneity(pair, confidence)
 
 
-def _beside_crude(pair: PooledPair, pooled: float, within: str) -> str:
+def _beside_crude(pair: PooledPair, pooled: float, limits: tuple[float, float], within: str) -> str:
     crude = pair.crude_odds_ratio
     if crude is None or math.isinf(crude) or crude == 0:
         return "."
     beside = f", {ratio(crude)} without regard to it"
     if (crude - 1) * (pooled - 1) < 0 and abs(math.log(crude / pooled)) > MOVED:
-        return f"{beside}: **the whole reverses** what happens within."
+        low, high = limits
+        if not low <= 1 <= high:
+            return f"{beside}: **the whole reverses** what happens within."
+        return f"{beside}: what the whole suggests **is not seen within**."
     moved = abs(math.log(pooled)) - abs(math.log(crude))
     if abs(math.log(crude / pooled)) <= MOVED:
         return f"{beside}: {within} hardly changes the picture."

@@ -94,6 +94,57 @@ def set_aside(page: Page) -> None:
     page.wait_for_timeout(400)
 
 
+def distribution(page: Page) -> None:
+    ask(page)
+    page.get_by_role("link", name="How old are the heads").click()
+    page.locator(".mark-rect path").first.wait_for()
+    page.wait_for_timeout(400)
+
+
+def expected(page: Page) -> None:
+    ask(page)
+    page.get_by_role("link", name="Where does the water come from").click()
+    page.get_by_text("depart from equal shares").wait_for()
+    page.wait_for_timeout(400)
+
+
+def glance(page: Page) -> None:
+    ask(page)
+    page.keyboard.press("g")
+    page.get_by_role("button", name="Household size").wait_for()
+    page.wait_for_timeout(300)
+
+
+def related(page: Page) -> None:
+    expected(page)
+    page.get_by_text("What goes with it?").click()
+    page.get_by_text("An exploration").scroll_into_view_if_needed()
+    page.mouse.wheel(0, 600)
+    page.wait_for_timeout(500)
+
+
+def strata(page: Page) -> None:
+    ask(page)
+    page.keyboard.press("w")
+    page.get_by_role("combobox", name="Within each").fill("district")
+    page.keyboard.press("Enter")
+    within = page.get_by_label("Within each District")
+    within.wait_for()
+    page.wait_for_timeout(800)
+    within.evaluate("element => window.scrollTo(0, element.offsetTop - 70)")
+
+
+def correspondence(page: Page) -> None:
+    ask(page)
+    page.get_by_role("link", name="Do trust and boiling").click()
+    wait_for_answer(page)
+    page.get_by_text("Map", exact=True).click()
+    page.wait_for_timeout(800)
+    page.get_by_role("group", name="Correspondence map").evaluate(
+        "element => window.scrollTo(0, element.getBoundingClientRect().top + scrollY - 120)"
+    )
+
+
 VIEWS: list[tuple[str, str, Callable[[Page], None]]] = [
     ("ask", "light", ask),
     ("ask-dark", "dark", ask_marked),
@@ -104,6 +155,12 @@ VIEWS: list[tuple[str, str, Callable[[Page], None]]] = [
     ("banding", "light", banding),
     ("among", "light", among),
     ("set-aside", "light", set_aside),
+    ("distribution", "light", distribution),
+    ("expected", "dark", expected),
+    ("glance", "light", glance),
+    ("related", "light", related),
+    ("strata", "light", strata),
+    ("map", "light", correspondence),
 ]
 
 

@@ -47,6 +47,7 @@ def config(theme: Theme) -> Spec:
         "line": {"color": colour["quiet"], "strokeWidth": 1.3},
         "rect": {"stroke": colour["edge"], "strokeWidth": 0.7},
         "point": {"color": colour["pine"], "fill": colour["pine"]},
+        "title": {"color": colour["ink"], "fontSize": 13, "fontWeight": 600},
         "legend": {"labelColor": colour["ink"], "labelFontSize": 12},
         "range": {
             "ramp": [colour[f"ramp_{i}"] for i in range(1, 7)],

@@ -17,7 +17,7 @@ const quality = (cosines: readonly number[]) => 100 * ((cosines[0] ?? 0) + (cosi
 const poor = computed(() =>
   [...props.map.rows, ...props.map.columns]
     .filter((point) => quality(point.squared_cosines) < 50)
-    .map((point) => point.label),
+    .map((point) => `“${point.label}”`),
 )
 </script>
 

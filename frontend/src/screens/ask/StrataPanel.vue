@@ -105,8 +105,8 @@ const limits = (ci: readonly [number, number] | undefined) =>
         <tr v-for="pair in results.pooled.pairs" :key="pair.value">
           <th scope="row">{{ pair.label }}</th>
           <td>
-            <b>{{ ratio(pair.mantel_haenszel_odds_ratio?.estimate) }}</b>
-            <small class="quiet"> {{ limits(pair.mantel_haenszel_odds_ratio?.ci) }}</small>
+            <b>{{ ratio(pair.mantel_haenszel_odds_ratio?.estimate) }}</b>{{ ' ' }}
+            <small class="quiet">{{ limits(pair.mantel_haenszel_odds_ratio?.ci) }}</small>
           </td>
           <td>{{ ratio(pair.crude_odds_ratio) }}</td>
           <td>

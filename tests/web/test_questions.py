@@ -5,7 +5,7 @@ from typing import Any
 import pytest
 from django.test import Client
 
-from hobrix.web.demo.load import LINE, load_demo
+from hobrix.web.demo.load import LINE, OUTBREAK, load_demo
 from hobrix.web.studies import answers as answering
 from hobrix.web.studies.models import CodebookEntry, DataSet, SavedQuestion, Study
 from web.conftest import QUESTION
@@ -130,9 +130,11 @@ def test_questions_of_a_deleted_data_set_go_and_come_back_with_it(
 def test_the_demo_study_is_brought_in_once(db: None) -> None:
     study = load_demo()
     assert load_demo() == study
-    assert study.datasets.get().rows == 2412
-    assert study.questions.count() == len(LINE)
-    assert 33 <= CodebookEntry.objects.filter(dataset__study=study).count() <= 40
+    survey, outbreak = study.datasets.order_by("imported_at")
+    assert (survey.rows, outbreak.rows) == (2412, 444)
+    assert outbreak.study_design == "case_control"
+    assert study.questions.count() == len(LINE) + len(OUTBREAK)
+    assert 33 <= CodebookEntry.objects.filter(dataset=survey).count() <= 40
 
 
 def test_the_demo_line_tells_its_story(db: None) -> None:

@@ -682,6 +682,39 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AgainstReference
+         * @description One group against the reference. What the study's design gives no meaning is None.
+         *
+         *     ``overlap_misleads``: both intervals overlap, yet that of the difference leaves out 0.
+         */
+        AgainstReference: {
+            /** Fisher Greater */
+            fisher_greater: number | null;
+            /** Fisher Less */
+            fisher_less: number | null;
+            /** Fisher P */
+            fisher_p: number | null;
+            /** Is Sparse */
+            is_sparse: boolean;
+            /** Label */
+            label: string;
+            /** Number Needed */
+            number_needed: number | "Infinity" | null;
+            odds_ratio: components["schemas"]["RatioResult"];
+            /** Odds Ratio Exact Ci */
+            odds_ratio_exact_ci: [
+                number,
+                number | "Infinity"
+            ] | null;
+            /** Overlap Misleads */
+            overlap_misleads: boolean;
+            risk_difference: components["schemas"]["DifferenceResult"] | null;
+            risk_ratio: components["schemas"]["RatioResult"] | null;
+            /** Value */
+            value: string;
+            z_test: components["schemas"]["ZTest"] | null;
+        };
+        /**
          * AllOf
          * @description Every condition holds.
          */
@@ -701,13 +734,13 @@ export interface components {
              * Lens
              * @enum {string}
              */
-            lens: "distribution" | "crosstab";
+            lens: "distribution" | "crosstab" | "proportions";
             /** Next Steps */
             next_steps: components["schemas"]["NextStep"][];
             question: components["schemas"]["Question"];
             reading: components["schemas"]["Reading"];
             /** Results */
-            results: components["schemas"]["CrosstabResults"] | components["schemas"]["DistributionResults"];
+            results: components["schemas"]["CrosstabResults"] | components["schemas"]["DistributionResults"] | components["schemas"]["ProportionsResults"];
             /**
              * Version
              * @default 1
@@ -2043,6 +2076,44 @@ export interface components {
             p_adjusted: number;
         };
         /**
+         * PairOfGroups
+         * @description Two groups by the pooled z of just those two, with all pairs allowed for in three ways.
+         */
+        PairOfGroups: {
+            /** Benjamini Hochberg */
+            benjamini_hochberg: number;
+            /** Bonferroni */
+            bonferroni: number;
+            /** Holm */
+            holm: number;
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+            /** P */
+            p: number;
+            /** Statistic */
+            statistic: number;
+        };
+        /**
+         * Plan
+         * @description What a study of a given size would show, were the shares as seen here.
+         */
+        Plan: {
+            /** Half Width */
+            half_width: number;
+            /** Label */
+            label: string;
+            /** N Needed */
+            n_needed: number;
+            /** N Per Group */
+            n_per_group: number;
+            /** Power */
+            power: number | null;
+            /** Wished Half Width */
+            wished_half_width: number;
+        };
+        /**
          * Pooled
          * @description Over all strata: pairs where there is an event, and the tests for the whole tables.
          */
@@ -2119,6 +2190,58 @@ export interface components {
             };
         };
         /**
+         * Proportions
+         * @description The event by group, in codebook order; groups nobody is in are left out.
+         */
+        Proportions: {
+            chi_square_homogeneity: components["schemas"]["ChiSquare"];
+            cochran_armitage_trend: components["schemas"]["TrendResult"] | null;
+            /** Comparisons */
+            comparisons: components["schemas"]["AgainstReference"][];
+            /** Event */
+            event: string[];
+            /** Event Label */
+            event_label: string;
+            /** Exact P */
+            exact_p: number | null;
+            /** Groups */
+            groups: components["schemas"]["Group"][];
+            /**
+             * Leading
+             * @enum {string}
+             */
+            leading: "risk_difference" | "risk_ratio" | "odds_ratio";
+            overall: components["schemas"]["Group"];
+            /** Pairwise */
+            pairwise: components["schemas"]["PairOfGroups"][];
+            /** Reference */
+            reference: string;
+            /** Reference Label */
+            reference_label: string;
+            /** Within Margin */
+            within_margin: components["schemas"]["WithinMargin"][];
+        };
+        /** ProportionsResults */
+        ProportionsResults: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            lens: "proportions";
+            plan: components["schemas"]["Plan"];
+            /** Pooled */
+            pooled: components["schemas"]["PooledPair"][];
+            /** Standardised */
+            standardised: components["schemas"]["StandardisedShare"][];
+            /** Statement */
+            statement: components["schemas"]["Sentence"][];
+            /** Strata */
+            strata: components["schemas"]["StratumShares"][];
+            /** Unavailable */
+            unavailable: components["schemas"]["Unavailable"][];
+            whole: components["schemas"]["Proportions"];
+        };
+        /**
          * Question
          * @description Among …, how does … vary with …, allowing for …, within each …?
          */
@@ -2147,7 +2270,7 @@ export interface components {
              * @default crosstab
              * @enum {string}
              */
-            lens: "distribution" | "crosstab";
+            lens: "distribution" | "crosstab" | "proportions";
             /**
              * Options
              * @default {}
@@ -2413,6 +2536,16 @@ export interface components {
             related: components["schemas"]["Related"][];
         };
         /**
+         * Sentence
+         * @description A line of the hypothesis statement.
+         */
+        Sentence: {
+            /** Heading */
+            heading: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * Session
          * @description Who is signed in (null for nobody), and the limits and looks in force.
          */
@@ -2489,6 +2622,24 @@ export interface components {
             null: string;
             score_z_test: components["schemas"]["OneSidedP"];
         };
+        /**
+         * StandardisedShare
+         * @description A group's share if its strata were as common as in the standard. None: a stratum that
+         *     counts is empty in it.
+         */
+        StandardisedShare: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ] | null;
+            /** Label */
+            label: string;
+            /** Share */
+            share: number | null;
+            /** Standard Error */
+            standard_error: number | null;
+        };
         /** StepChange */
         StepChange: {
             /** Is Active */
@@ -2555,6 +2706,18 @@ export interface components {
             values: string[];
             /** Variables */
             variables: components["schemas"]["VariableDistribution"][];
+        };
+        /**
+         * StratumShares
+         * @description The event in each group within one stratum; groups nobody is in are left out.
+         */
+        StratumShares: {
+            /** Groups */
+            groups: components["schemas"]["Group"][];
+            /** Label */
+            label: string;
+            /** Values */
+            values: string[];
         };
         /** StudyChange */
         StudyChange: {
@@ -2666,6 +2829,21 @@ export interface components {
             variable: string;
             /** With */
             with?: string | null;
+        };
+        /**
+         * TrendResult
+         * @description Above 0: shares rise with the order of the groups.
+         */
+        TrendResult: {
+            departure_from_trend: components["schemas"]["ChiSquare"] | null;
+            /** P Decreasing */
+            p_decreasing: number;
+            /** P Increasing */
+            p_increasing: number;
+            /** P Two Sided */
+            p_two_sided: number;
+            /** Statistic */
+            statistic: number;
         };
         /**
          * TypedTable
@@ -2791,6 +2969,33 @@ export interface components {
             unit: string;
             /** Variable */
             variable: string;
+        };
+        /**
+         * WithinMargin
+         * @description Is a difference within the stated margin, as the interval shows? The interval is at
+         *     1 - 2 (1 - confidence) for equivalence and one-sided claims alike.
+         */
+        WithinMargin: {
+            /**
+             * Aim
+             * @enum {string}
+             */
+            aim: "equivalent" | "not_below" | "not_above";
+            /** Ci */
+            ci: [
+                number,
+                number
+            ];
+            /** Is Shown */
+            is_shown: boolean;
+            /** Label */
+            label: string;
+            /** Level */
+            level: number;
+            /** Margin */
+            margin: number;
+            /** Words */
+            words: string;
         };
         /**
          * YesNo

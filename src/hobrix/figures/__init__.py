@@ -10,7 +10,9 @@ from hobrix.core.questions import Answer
 from hobrix.core.questions.crosstab.reading import furthest
 from hobrix.core.questions.crosstab.results import CrosstabResults
 from hobrix.core.questions.distribution.results import DistributionResults, VariableDistribution
+from hobrix.core.questions.proportions.results import ProportionsResults
 from hobrix.figures import bars, comparing
+from hobrix.figures.dots import dots
 from hobrix.figures.maps import correspondence_map
 from hobrix.figures.mosaic import in_words, mosaic
 from hobrix.figures.theme import Spec, config, palettes
@@ -23,6 +25,8 @@ def of(answer: Answer) -> dict[str, Spec]:
     match answer.results:
         case CrosstabResults():
             return _of_crosstab(answer.results, answer.reading.cells)
+        case ProportionsResults(whole=shares):
+            return {"dots": dots(shares)}
         case DistributionResults(whole=whole):
             return _of_distributions(whole.variables)
 

@@ -15,6 +15,7 @@ import DistributionSheet from './DistributionSheet.vue'
 import GlancePanel from './GlancePanel.vue'
 import LensTabs from './LensTabs.vue'
 import CrosstabSheet from './CrosstabSheet.vue'
+import ProportionsSheet from './ProportionsSheet.vue'
 import QuestionLines from './QuestionLines.vue'
 import SentenceEditor from './SentenceEditor.vue'
 import SetAsidePanel from './SetAsidePanel.vue'
@@ -113,11 +114,13 @@ function chooseLens(lens: Lens) {
 /** Why a lens cannot answer the question as it stands. */
 const refused = computed<Partial<Record<Lens, string>>>(() => {
   const asked = question.value
-  if (!asked?.vary_with.length) return { crosstab: 'First choose what it may vary with' }
-  const kind = entryOf(codebook.data.value, asked.outcome?.variable)?.variable.kind
-  return kind === 'numeric' || kind === 'text'
-    ? { crosstab: 'The outcome is not answered in categories' }
-    : {}
+  const both = (why: string) => ({ crosstab: why, proportions: why })
+  if (!asked?.vary_with.length) return both('First choose what it may vary with')
+  const outcome = entryOf(codebook.data.value, asked.outcome?.variable)?.variable
+  if (outcome?.kind === 'numeric' || outcome?.kind === 'text')
+    return both('The outcome is not answered in categories')
+  const hasEvent = asked.outcome?.event.length || outcome?.event.length
+  return hasEvent ? {} : { proportions: 'First choose which answer is the event' }
 })
 
 function followUp() {
@@ -207,6 +210,16 @@ useShortcuts('Ask', [
             :study="study"
             :dataset-id="dataset.id"
             :version="dataset.version"
+            :question="question"
+            :is-old="answer.isPlaceholderData.value"
+            @change="change"
+          />
+          <ProportionsSheet
+            v-else-if="shown.answer.results.lens === 'proportions'"
+            :answer="shown.answer"
+            :results="shown.answer.results"
+            :figures="shown.figures"
+            :codebook="codebook.data.value"
             :question="question"
             :is-old="answer.isPlaceholderData.value"
             @change="change"

@@ -10,6 +10,7 @@ const emit = defineEmits<{ choose: [lens: Lens] }>()
 const lenses: { lens: Lens; title: string }[] = [
   { lens: 'distribution', title: 'Distribution' },
   { lens: 'crosstab', title: 'Crosstab' },
+  { lens: 'proportions', title: 'Proportions' },
 ]
 const place = ref<HTMLElement>()
 

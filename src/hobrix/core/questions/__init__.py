@@ -5,6 +5,7 @@ from hobrix.core.questions.answer import Answer
 from hobrix.core.questions.at_a_glance import Glance, at_a_glance
 from hobrix.core.questions.crosstab.lens import answer_crosstab
 from hobrix.core.questions.distribution.lens import answer_distribution
+from hobrix.core.questions.proportions.lens import answer_proportions
 from hobrix.core.questions.question import Lens, Outcome, Question, Term
 from hobrix.core.questions.screening import Screening, screen
 from hobrix.core.questions.set_aside import compare_set_aside, rows_set_aside
@@ -24,7 +25,11 @@ __all__ = [
     "screen",
 ]
 
-_LENSES = {"distribution": answer_distribution, "crosstab": answer_crosstab}
+_LENSES = {
+    "distribution": answer_distribution,
+    "crosstab": answer_crosstab,
+    "proportions": answer_proportions,
+}
 
 
 def answer(question: Question, frame: Frame) -> Answer:

@@ -6,7 +6,7 @@ from pydantic import Field, JsonValue
 
 from hobrix.core.data import AllOf, AnyOf, Counting, EachRow, Frozen
 
-Lens = Literal["distribution", "crosstab"]
+Lens = Literal["distribution", "crosstab", "proportions"]
 
 
 class Outcome(Frozen):

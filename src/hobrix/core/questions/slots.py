@@ -1,6 +1,6 @@
 """What the slots of a sentence mean once the codebook is known."""
 
-from hobrix.core.data import Variable
+from hobrix.core.data import Category, Variable
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions.question import Question, Term
 
@@ -26,3 +26,9 @@ def reference_of(term: Term, explanatory: Variable) -> str:
         message = f"“{reference}” is not an answer to {explanatory.title}."
         raise QuestionError(message, slot="vary_with")
     return reference
+
+
+def group_name(explanatory: Variable, category: Category) -> str:
+    """The group in words: "River", but "Home flooded: Yes" where the answer alone says little."""
+    two_answers = len(explanatory.categories) == 2
+    return f"{explanatory.title}: {category.label}" if two_answers else category.label

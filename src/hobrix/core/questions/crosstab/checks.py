@@ -5,10 +5,10 @@ import numpy as np
 from hobrix.core.data import Frame, Variable
 from hobrix.core.questions.answer import Check, Counted, Remedy
 from hobrix.core.questions.counting_check import counting_check
-from hobrix.core.questions.crosstab.options import Recast, options_of
-from hobrix.core.questions.crosstab.recast import MISSING
+from hobrix.core.questions.crosstab.options import options_of
 from hobrix.core.questions.crosstab.results import CrosstabResults, CrosstabTable
 from hobrix.core.questions.question import Question
+from hobrix.core.questions.recast import MISSING, Recast
 from hobrix.core.questions.wording import count, listed, p_equals, percent
 from hobrix.core.tables import independence
 from hobrix.core.tables.counts import FloatArray

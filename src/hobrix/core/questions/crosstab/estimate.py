@@ -9,6 +9,7 @@ from hobrix.core.questions.crosstab import deeper
 from hobrix.core.questions.crosstab import results as r
 from hobrix.core.questions.crosstab.options import CrosstabOptions
 from hobrix.core.questions.quantities import ChiSquare, Grid, Limits, Unavailable
+from hobrix.core.questions.slots import group_name
 from hobrix.core.tables import independence, two_by_two
 from hobrix.core.tables.counts import FloatArray
 from hobrix.core.tables.interval import Interval
@@ -44,10 +45,10 @@ def crosstab_table(
     by_group = None
     values = [column.value for column in columns]
     if event and set(event) & set(values) and not set(values) <= set(event):
-        by_group = _event_by_group(
+        by_group = event_by_group(
             table, rows, columns, explanatory, outcome, event, reference, confidence
         )
-        by_group = by_group if shares_have_meaning else _without_shares(by_group)
+        by_group = by_group if shares_have_meaning else without_shares(by_group)
     return r.CrosstabTable(
         rows=tuple(r.CategoryHead(value=c.value, label=c.label) for c in rows),
         columns=tuple(r.CategoryHead(value=c.value, label=c.label) for c in columns),
@@ -94,7 +95,7 @@ def crosstab_table(
     )
 
 
-def _without_shares(by_group: r.EventByGroup) -> r.EventByGroup:
+def without_shares(by_group: r.EventByGroup) -> r.EventByGroup:
     """Ratios and differences of shares left out, where shares were set by the researcher."""
     comparisons = tuple(
         c.model_copy(update={"risk_ratio": None, "risk_difference": None})
@@ -104,18 +105,12 @@ def _without_shares(by_group: r.EventByGroup) -> r.EventByGroup:
     return by_group.model_copy(update=update)
 
 
-def group_name(explanatory: Variable, category: Category) -> str:
-    """The group in words: "River", but "Home flooded: Yes" where the answer alone says little."""
-    two_answers = len(explanatory.categories) == 2
-    return f"{explanatory.title}: {category.label}" if two_answers else category.label
-
-
 def _is_ordered(variable: Variable, categories: int) -> bool:
     """Two answers have only one order, so their kind does not matter."""
     return variable.kind == "ordinal" or categories == 2
 
 
-def _event_by_group(
+def event_by_group(
     table: FloatArray,
     rows: list[Category],
     columns: list[Category],
@@ -125,6 +120,7 @@ def _event_by_group(
     reference: str,
     confidence: float,
 ) -> r.EventByGroup:
+    """The event in each group with its share, and every group against the reference."""
     is_event = np.array([column.value in event for column in columns])
     split = np.column_stack([table[:, is_event].sum(axis=1), table[:, ~is_event].sum(axis=1)])
     totals = split.sum(axis=1)

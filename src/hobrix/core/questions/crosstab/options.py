@@ -7,19 +7,10 @@ from pydantic import Field, ValidationError
 from hobrix.core.data import Frozen
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions.question import Question
+from hobrix.core.questions.recast import Recast
 
 Adjustment = Literal["holm", "bonferroni", "benjamini_hochberg", "none"]
 ExactMethod = Literal["when_sparse", "enumerate", "monte_carlo", "no"]
-
-
-class Recast(Frozen):
-    """How one variable's categories are used in this question only: left out, combined (each
-    group takes the label of its members), in another order, or with missing as a category."""
-
-    leave_out: tuple[str, ...] = ()
-    combine: tuple[tuple[str, ...], ...] = ()
-    order: tuple[str, ...] = ()
-    missing: bool = False
 
 
 class CrosstabOptions(Frozen):

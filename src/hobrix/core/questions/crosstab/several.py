@@ -4,10 +4,10 @@ import numpy as np
 
 from hobrix.core.data import CategoricalColumn, Frame
 from hobrix.core.questions.counted import Rows
-from hobrix.core.questions.crosstab.recast import Used
 from hobrix.core.questions.crosstab.results import Several
 from hobrix.core.questions.quantities import ChiSquare
 from hobrix.core.questions.question import Question
+from hobrix.core.questions.recast import Used
 from hobrix.core.tables import strength
 from hobrix.core.tables.counts import count_table
 from hobrix.core.tables.independence import drop_empty, pearson_test

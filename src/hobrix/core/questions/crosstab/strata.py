@@ -8,8 +8,6 @@ from hobrix.core.tables import stratified, two_by_two
 from hobrix.core.tables.counts import FloatArray
 from hobrix.core.tables.independence import ChiSquareTest
 
-MOST_STRATA = 60
-
 
 def pooled(
     tables: FloatArray, whole: r.CrosstabTable, kept: tuple[list[int], list[int]], confidence: float
@@ -19,7 +17,15 @@ def pooled(
     used = tables[:, kept[0], :][:, :, kept[1]]
     generalized = stratified.generalized_cochran_mantel_haenszel(used)
     return r.Pooled(
-        pairs=_pairs(used, whole, confidence),
+        pairs=()
+        if whole.event_by_group is None
+        else pooled_pairs(
+            used,
+            whole.event_by_group,
+            [row.value for row in whole.rows],
+            [column.value for column in whole.columns],
+            confidence,
+        ),
         generalized_cochran_mantel_haenszel=r.GeneralizedTests(
             general_association=_test(generalized.general_association),
             row_mean_scores=_test(generalized.row_mean_scores),
@@ -29,17 +35,19 @@ def pooled(
     )
 
 
-def _pairs(
-    tables: FloatArray, whole: r.CrosstabTable, confidence: float
+def pooled_pairs(
+    tables: FloatArray,
+    by_group: r.EventByGroup,
+    values: list[str],
+    answers: list[str],
+    confidence: float,
 ) -> tuple[r.PooledPair, ...]:
-    by_group = whole.event_by_group
-    if by_group is None:
-        return ()
-    is_event = np.array([column.value in by_group.event for column in whole.columns])
+    """Every group against the reference, pooled over tables of shape (K, R, C) whose rows and
+    columns are ``values`` and ``answers``."""
+    is_event = np.array([answer in by_group.event for answer in answers])
     split = np.stack(
         [tables[:, :, is_event].sum(axis=2), tables[:, :, ~is_event].sum(axis=2)], axis=2
     )
-    values = [row.value for row in whole.rows]
     base = values.index(by_group.reference)
     return tuple(
         _pair(split[:, [values.index(c.value), base]], c, by_group, confidence)

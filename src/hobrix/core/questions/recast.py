@@ -5,12 +5,21 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from hobrix.core.data import CategoricalColumn, Category, Variable
+from hobrix.core.data import CategoricalColumn, Category, Frozen, Variable
 from hobrix.core.data.column import IntArray, smallest_int
 from hobrix.core.errors import QuestionError
-from hobrix.core.questions.crosstab.options import Recast
 
 MISSING = "(no answer)"
+
+
+class Recast(Frozen):
+    """How one variable's categories are used in this question only: left out, combined (each
+    group takes the label of its members), in another order, or with missing as a category."""
+
+    leave_out: tuple[str, ...] = ()
+    combine: tuple[tuple[str, ...], ...] = ()
+    order: tuple[str, ...] = ()
+    missing: bool = False
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,58 @@
+<script setup lang="ts">
+/** What another number per group would show, were the shares as seen here. */
+import type { ProportionsResults } from '@/api/types'
+import { count } from '@/design/numbers'
+
+defineProps<{ plan: ProportionsResults['plan'] }>()
+const emit = defineEmits<{ change: [changes: Record<string, unknown>] }>()
+
+function setWidth(text: string) {
+  const points = Number(text.replace(',', '.'))
+  emit('change', { plan_width: points > 0 ? points / 100 : undefined })
+}
+</script>
+
+<template>
+  <div class="choices">
+    <v-text-field
+      :model-value="plan.n_per_group"
+      type="number"
+      min="2"
+      label="Number per group"
+      class="narrow"
+      @change="
+        emit('change', { plan_n: Number(($event.target as HTMLInputElement).value) || undefined })
+      "
+    />
+    <v-text-field
+      :model-value="+(100 * plan.wished_half_width).toFixed(4)"
+      label="Wished half-width, points"
+      class="narrow"
+      @change="setWidth(($event.target as HTMLInputElement).value)"
+    />
+  </div>
+  <p>
+    With {{ count(plan.n_per_group) }} per group and shares as seen here ({{ plan.label }}), a share
+    would be known to ± {{ (100 * plan.half_width).toFixed(1) }} points<template
+      v-if="plan.power !== null"
+      >, and the difference would be found with a power of
+      {{ (100 * plan.power).toFixed(0) }}%</template
+    >. For ± {{ (100 * plan.wished_half_width).toFixed(1) }} points it takes
+    {{ count(plan.n_needed) }} per group.
+  </p>
+  <p class="quiet">
+    Power worked out from the shares of the same data only repeats their p: plan with shares you
+    would not want to miss.
+  </p>
+</template>
+
+<style scoped>
+.choices {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px;
+}
+.narrow {
+  flex: 0 0 210px;
+}
+</style>

@@ -1,0 +1,1 @@
+"""The Proportions lens: how much more common, where?"""

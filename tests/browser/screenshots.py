@@ -145,6 +145,29 @@ def correspondence(page: Page) -> None:
     )
 
 
+def proportions(page: Page) -> None:
+    ask(page)
+    page.get_by_role("tab", name="Proportions").click()
+    page.get_by_text("percentage points more").wait_for()
+    page.wait_for_timeout(600)
+
+
+def characteristics(page: Page) -> None:
+    # The question was left in the Proportions lens by the picture before.
+    page.get_by_role("link", name="Ostra Basin household water survey").click()
+    page.get_by_text("percentage points more").wait_for()
+    for name in ("age of head", "flooded", "schooling"):
+        page.get_by_title("And with another variable").click()
+        page.get_by_role("combobox", name="And with").fill(name)
+        page.keyboard.press("Enter")
+        page.wait_for_timeout(600)
+    page.get_by_label("with tests").check()
+    page.wait_for_timeout(600)
+    page.get_by_text("Table of characteristics").evaluate(
+        "element => window.scrollTo(0, element.getBoundingClientRect().top + scrollY - 90)"
+    )
+
+
 VIEWS: list[tuple[str, str, Callable[[Page], None]]] = [
     ("ask", "light", ask),
     ("ask-dark", "dark", ask_marked),
@@ -161,6 +184,8 @@ VIEWS: list[tuple[str, str, Callable[[Page], None]]] = [
     ("related", "light", related),
     ("strata", "light", strata),
     ("map", "light", correspondence),
+    ("proportions", "light", proportions),
+    ("first-table", "light", characteristics),
 ]
 
 

@@ -266,3 +266,29 @@ def test_homogeneity_is_the_chi_square_of_the_table() -> None:
     mine = ask(table).results.whole.chi_square_homogeneity
     theirs = stats.chi2_contingency(np.array(table), correction=False)
     assert (mine.statistic, mine.p) == pytest.approx((theirs.statistic, theirs.pvalue), rel=1e-9)
+
+
+def test_pairs_of_the_same_people() -> None:
+    case = next(c for c in reference_cases("two_by_two") if c["name"] == "paired_before_after")
+    table, expected = case["input"]["paired_table"], case["expected"]
+    answers = categories("c", 2)
+    base = counts_frame(table)
+    renamed = base.variables["row"].model_copy(update={"categories": answers})
+    codes = base.source("row")
+    sources = {
+        "row": type(codes)(codes.codes, ("c1", "c2")),  # type: ignore[union-attr]
+        "column": base.source("column"),
+        "n": base.source("n"),
+    }
+    variables = [renamed, base.variables["column"], base.variables["n"]]
+    frame = Frame.of(variables, sources, base.rows)
+    found = ask(None, reference="c1", frame=frame).results.paired
+    assert_agrees(found.first_share, expected["marginal_proportions"]["row"])
+    assert_agrees(found.second_share, expected["marginal_proportions"]["column"])
+    theirs = expected["marginal_difference"]
+    # Ours is second minus first, the reference's the other way.
+    assert_agrees(found.difference, -theirs["estimate"])
+    assert_agrees(found.standard_error, theirs["standard_error"])
+    assert_agrees([-found.ci[1], -found.ci[0]], theirs["wald_ci_95"])
+    assert_agrees(found.mcnemar.exact_p, expected["mcnemar"]["exact_p"])
+    assert ask([[5, 6], [7, 8]]).results.paired is None

@@ -39,6 +39,7 @@ READING = {
     ("POST", f"{STUDY}/answer/set-aside"),
     ("POST", f"{STUDY}/answer/at-a-glance"),
     ("POST", f"{STUDY}/answer/screening"),
+    ("POST", f"{STUDY}/answer/first-table"),
     ("POST", f"{STUDY}/subsets/count"),
     ("POST", f"{DATASET}/steps/preview"),
 }
@@ -75,6 +76,7 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
         "CountRequest": {"dataset": str(dataset.id), "rule": BODIES["SubsetIn"]["rule"]},
         "AsideRequest": {"dataset": str(dataset.id), "question": QUESTION},
         "GlanceRequest": {"dataset": str(dataset.id), "question": QUESTION},
+        "FirstTableRequest": {"dataset": str(dataset.id), "question": QUESTION},
         "ManyRequest": {"dataset": str(dataset.id), "question": QUESTION},
         "AnswerRequest": {"dataset": str(dataset.id), "question": QUESTION},
     }
@@ -94,7 +96,7 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
 
 
 def test_all_routes_of_the_api_are_walked() -> None:
-    assert len(ROUTES) == 44
+    assert len(ROUTES) == 45
 
 
 @pytest.mark.parametrize(("method", "path", "schema"), ROUTES)

@@ -100,6 +100,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/answer/first-table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Characteristics
+         * @description Characteristics by outcome, as the first table of a paper.
+         */
+        post: operations["hobrix_web_api_answers_characteristics"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/answer/screening": {
         parameters: {
             query?: never;
@@ -750,6 +770,16 @@ export interface components {
             /** Write Up */
             write_up: string;
         };
+        /**
+         * AnswerHead
+         * @description A column: an answer to the outcome and how many gave it.
+         */
+        AnswerHead: {
+            /** Label */
+            label: string;
+            /** N */
+            n: number;
+        };
         /** AnswerRequest */
         AnswerRequest: {
             /**
@@ -990,6 +1020,23 @@ export interface components {
             missing: components["schemas"]["MissingCount"][];
             /** N Missing */
             n_missing: number;
+        };
+        /**
+         * Cell
+         * @description Counts with a share (0 to 1), or a number with its spread (sd, or quartiles).
+         */
+        Cell: {
+            /** Middle */
+            middle?: number | null;
+            /** N */
+            n: number;
+            /** Share */
+            share?: number | null;
+            /**
+             * Spread
+             * @default []
+             */
+            spread: number[];
         };
         /** ChangedCount */
         ChangedCount: {
@@ -1624,6 +1671,57 @@ export interface components {
             findings: string[];
         };
         /**
+         * FirstTable
+         * @description ``columns`` are the answers to the outcome with their numbers, the last one everyone.
+         */
+        FirstTable: {
+            /** Columns */
+            columns: components["schemas"]["AnswerHead"][];
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+            /**
+             * Numbers
+             * @enum {string}
+             */
+            numbers: "mean" | "median";
+            /** Outcome */
+            outcome: string;
+            /**
+             * Within
+             * @enum {string}
+             */
+            within: "outcome" | "characteristic";
+        };
+        /**
+         * FirstTableRequest
+         * @description The outcome and the variables of the question are listed; see ``FirstTable``.
+         */
+        FirstTableRequest: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            /**
+             * Numbers
+             * @default mean
+             * @enum {string}
+             */
+            numbers: "mean" | "median";
+            question: components["schemas"]["Question"];
+            /**
+             * Tests
+             * @default false
+             */
+            tests: boolean;
+            /**
+             * Within
+             * @default outcome
+             * @enum {string}
+             */
+            within: "outcome" | "characteristic";
+        };
+        /**
          * FisherExact
          * @description Fisher's exact test; less and greater are of the odds ratio.
          */
@@ -1862,6 +1960,27 @@ export interface components {
         JobState: "waiting" | "running" | "done" | "failed" | "stopped";
         JsonValue: unknown;
         /**
+         * Line
+         * @description One category, or a numeric variable; ``cells`` by answer, the last one for all. ``p`` stands
+         *     on the first line of a variable only.
+         */
+        Line: {
+            /** Cells */
+            cells: components["schemas"]["Cell"][];
+            /** Level */
+            level: string | null;
+            /** N Missing */
+            n_missing: number;
+            /** P */
+            p: number | null;
+            /** Test */
+            test: string | null;
+            /** Title */
+            title: string;
+            /** Variable */
+            variable: string;
+        };
+        /**
          * ManyRequest
          * @description ``variables`` null: all that can be looked at. Of the question, the subset and how rows
          *     count are used, for the screening also the outcome.
@@ -2096,6 +2215,26 @@ export interface components {
             statistic: number;
         };
         /**
+         * Paired
+         * @description The same people asked twice: how many changed, and the difference of the two shares.
+         */
+        Paired: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ];
+            /** Difference */
+            difference: number;
+            /** First Share */
+            first_share: number;
+            mcnemar: components["schemas"]["McNemar"];
+            /** Second Share */
+            second_share: number;
+            /** Standard Error */
+            standard_error: number;
+        };
+        /**
          * Plan
          * @description What a study of a given size would show, were the shares as seen here.
          */
@@ -2228,6 +2367,7 @@ export interface components {
              * @enum {string}
              */
             lens: "proportions";
+            paired: components["schemas"]["Paired"] | null;
             plan: components["schemas"]["Plan"];
             /** Pooled */
             pooled: components["schemas"]["PooledPair"][];
@@ -3336,6 +3476,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Glance"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_answers_characteristics: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FirstTableRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstTable"];
                 };
             };
             /** @description Not Found */

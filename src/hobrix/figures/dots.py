@@ -12,7 +12,14 @@ _LABELS = 130
 def dots(whole: Proportions) -> Spec:
     """Groups from the first downwards in codebook order; the reference is hollow."""
     shown = whole.groups[:MOST_GROUPS]
-    values = [_dot(group, i, whole.reference) for i, group in enumerate(shown)]
+    # Two answers are called "Title: Yes" and "Title: No"; what they share says nothing here.
+    starts = {group.label.partition(": ")[0] for group in shown}
+    is_shared = len(starts) == 1 and all(": " in group.label for group in shown)
+    names = [g.label.partition(": ")[2] if is_shared else g.label for g in shown]
+    values = [
+        {**_dot(group, i, whole.reference), "label": name}
+        for i, (group, name) in enumerate(zip(shown, names, strict=True))
+    ]
     y = {"field": "at", "type": "ordinal", "axis": None}
     x = {
         "type": "quantitative",

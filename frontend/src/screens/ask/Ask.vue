@@ -221,6 +221,9 @@ useShortcuts('Ask', [
             :figures="shown.figures"
             :codebook="codebook.data.value"
             :question="question"
+            :study="study"
+            :dataset-id="dataset.id"
+            :version="dataset.version"
             :is-old="answer.isPlaceholderData.value"
             @change="change"
           />

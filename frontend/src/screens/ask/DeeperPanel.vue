@@ -1,9 +1,15 @@
 <script setup lang="ts">
 /** A part of an answer that is opened when wanted; its content is made only then. */
-import { ref } from 'vue'
+import { ref, watch } from 'vue'
 
 const props = defineProps<{ heading: string; hint?: string; startsOpen?: boolean }>()
 const isOpen = ref(props.startsOpen ?? false)
+watch(
+  () => props.startsOpen,
+  (opens) => {
+    if (opens) isOpen.value = true
+  },
+)
 </script>
 
 <template>

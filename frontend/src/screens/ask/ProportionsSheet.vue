@@ -2,17 +2,18 @@
 /** The answer of the Proportions lens: the event's share in each group, and how far apart. */
 import { computed, ref } from 'vue'
 
-import type { Answer, Entry, FigureSpec, ProportionsResults, Question } from '@/api/types'
+import type { Answer, Entry, FigureSpec, ProportionsResults, Question, Study } from '@/api/types'
 import { count, percent, pValue } from '@/design/numbers'
 import FigureView from '@/parts/FigureView.vue'
 import { titleOf } from '@/parts/kinds'
 import AnswerSheet from './AnswerSheet.vue'
 import DeeperPanel from './DeeperPanel.vue'
+import FirstTablePanel from './FirstTablePanel.vue'
 import MarginPanel from './MarginPanel.vue'
 import PlanPanel from './PlanPanel.vue'
 import SharesByStratum from './SharesByStratum.vue'
 import StatementPanel from './StatementPanel.vue'
-import { limitsOf, pointsOf, ratioOf } from './shareWords'
+import { limitsOf, pointsOf, ratioOf, underTitle } from './shareWords'
 import { entryOf } from './words'
 
 const props = defineProps<{
@@ -21,6 +22,9 @@ const props = defineProps<{
   figures: Record<string, FigureSpec>
   codebook: Entry[]
   question: Question
+  study: Study
+  datasetId: string
+  version: number
   isOld: boolean
 }>()
 const emit = defineEmits<{ change: [question: Question] }>()
@@ -109,7 +113,7 @@ function makeReference(value: string) {
           <tbody>
             <tr v-for="group in shown" :key="group.value">
               <th scope="row">
-                {{ group.label }}
+                {{ underTitle(group.label, title) }}
                 <small v-if="group.value === whole.reference" class="quiet">reference</small>
                 <button
                   v-else
@@ -292,6 +296,35 @@ function makeReference(value: string) {
         :starts-open="whole.within_margin.length > 0"
       >
         <MarginPanel :question="question" :results="results" @change="set" />
+      </DeeperPanel>
+      <DeeperPanel
+        heading="Table of characteristics"
+        hint="the first table of a paper"
+        :starts-open="question.vary_with.length > 1"
+      >
+        <FirstTablePanel
+          :study="study"
+          :dataset-id="datasetId"
+          :version="version"
+          :question="question"
+        />
+      </DeeperPanel>
+      <DeeperPanel
+        v-if="results.paired"
+        heading="If these are pairs"
+        hint="the same people asked twice"
+      >
+        <p>
+          {{ title }} first, then the outcome: “{{ whole.event_label }}”
+          {{ percent(results.paired.first_share) }} and then
+          {{ percent(results.paired.second_share) }}, a difference of
+          <b>{{ pointsOf(results.paired.difference) }} points</b> ({{
+            limitsOf(results.paired.ci, 100, 1)
+          }}). {{ count(results.paired.mcnemar.discordant[0]) }} changed one way,
+          {{ count(results.paired.mcnemar.discordant[1]) }} the other; McNemar’s exact p
+          {{ pValue(results.paired.mcnemar.exact_p) }}, mid-p
+          {{ pValue(results.paired.mcnemar.mid_p) }}.
+        </p>
       </DeeperPanel>
       <DeeperPanel heading="Hypothesis statement" hint="for teaching and protocols">
         <StatementPanel :lines="results.statement" />

@@ -107,6 +107,12 @@ const more = computed(() =>
   }),
 )
 
+/** Numbers may stand beside the first variable: the table of characteristics lists them. */
+function refusedMore(entry: Entry): string | undefined {
+  if (taken.value.includes(entry.variable.name)) return 'in the sentence'
+  return entry.variable.kind === 'numeric' ? undefined : refusal(entry)
+}
+
 function add(variable: string) {
   const term = { variable, reference: null, per: null, with: null }
   change({ vary_with: [...props.question.vary_with, term] })
@@ -234,9 +240,7 @@ defineExpose({ open, turnEvent })
         <template #picker>
           <VariablePicker
             :entries="codebook"
-            :refusal="
-              (entry) => (taken.includes(entry.variable.name) ? 'in the sentence' : refusal(entry))
-            "
+            :refusal="refusedMore"
             label="And with"
             @choose="add"
           />

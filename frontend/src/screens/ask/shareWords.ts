@@ -1,5 +1,10 @@
 /** Ratios and differences in the cells of a table. */
 
+/** "Title: Yes" stands under "Title" as "Yes". */
+export function underTitle(label: string, title: string): string {
+  return label.startsWith(`${title}: `) ? label.slice(title.length + 2) : label
+}
+
 export function ratioOf(value: number | 'Infinity' | null | undefined): string {
   if (value == null) return '—'
   return value === 'Infinity' ? '∞' : value.toFixed(2)

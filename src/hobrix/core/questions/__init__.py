@@ -5,6 +5,7 @@ from hobrix.core.questions.answer import Answer
 from hobrix.core.questions.at_a_glance import Glance, at_a_glance
 from hobrix.core.questions.crosstab.lens import answer_crosstab
 from hobrix.core.questions.distribution.lens import answer_distribution
+from hobrix.core.questions.first_table import FirstTable, Numbers, Within, first_table
 from hobrix.core.questions.proportions.lens import answer_proportions
 from hobrix.core.questions.question import Lens, Outcome, Question, Term
 from hobrix.core.questions.screening import Screening, screen
@@ -12,15 +13,19 @@ from hobrix.core.questions.set_aside import compare_set_aside, rows_set_aside
 
 __all__ = [
     "Answer",
+    "FirstTable",
     "Glance",
     "Lens",
+    "Numbers",
     "Outcome",
     "Question",
     "Screening",
     "Term",
+    "Within",
     "answer",
     "at_a_glance",
     "compare_set_aside",
+    "first_table",
     "rows_set_aside",
     "screen",
 ]

@@ -8,11 +8,15 @@ from ninja import Path, Router, Schema
 from pydantic import Field
 
 from hobrix.core.questions import (
+    FirstTable,
     Glance,
+    Numbers,
     Question,
     Screening,
+    Within,
     at_a_glance,
     compare_set_aside,
+    first_table,
     rows_set_aside,
     screen,
 )
@@ -68,6 +72,31 @@ def screening(request: HttpRequest, study_id: Path[UUID], body: ManyRequest) -> 
     """Which variables go with the outcome, the strongest first; an exploration."""
     dataset = dataset_for(request.user, study_id, body.dataset)
     return screen(body.question, frame_of(dataset), body.variables)
+
+
+class FirstTableRequest(Schema):
+    """The outcome and the variables of the question are listed; see ``FirstTable``."""
+
+    dataset: UUID
+    question: Question
+    within: Within = "outcome"
+    numbers: Numbers = "mean"
+    tests: bool = False
+
+
+@router.post("/first-table", response={200: FirstTable, 404: Problem, 422: Problem})
+def characteristics(
+    request: HttpRequest, study_id: Path[UUID], body: FirstTableRequest
+) -> FirstTable:
+    """Characteristics by outcome, as the first table of a paper."""
+    dataset = dataset_for(request.user, study_id, body.dataset)
+    return first_table(
+        body.question,
+        frame_of(dataset),
+        within=body.within,
+        numbers=body.numbers,
+        tests=body.tests,
+    )
 
 
 class AsideRequest(Schema):

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 
 from hobrix.core.data import Variable
 from hobrix.core.questions.answer import Counted, Figure, Reading
+from hobrix.core.questions.crosstab.reading_cells import MARKED, cells, ranked
 from hobrix.core.questions.crosstab.reading_strata import (
     lead_of_strata,
     notes_of_strata,
@@ -21,7 +22,6 @@ from hobrix.core.questions.crosstab.results import (
 )
 from hobrix.core.questions.wording import (
     count,
-    number,
     p_equals,
     p_in_print,
     percent,
@@ -31,7 +31,6 @@ from hobrix.core.questions.wording import (
     unit_in_print,
 )
 
-MARKED = 0.05
 ADJUSTED = {
     "holm": "with all cells allowed for (Holm, 5%)",
     "bonferroni": "with all cells allowed for (Bonferroni, 5%)",
@@ -67,8 +66,8 @@ def crosstab_reading(
             *_notes(whole, by_group, explanatory, clear, confidence),
             *notes_of_strata(results),
         ),
-        ranked=_ranked(whole),
-        cells=_cells(whole, explanatory),
+        ranked=ranked(whole),
+        cells=cells(whole, explanatory),
     )
 
 
@@ -163,28 +162,6 @@ def _lead_of_odds(
         f"**No clear sign** that {outcome.title} varies with {explanatory.title} "
         f"({p_equals(whole.chi_square.pearson.p)}): {what}. That does not show there is none."
     )
-
-
-def _ranked(whole: CrosstabTable) -> tuple[str, ...]:
-    """The cells that stand out, the clearest first: "River: 46 more Ill than expected"."""
-    cells = [
-        (abs(whole.adjusted_residuals[i][j]), i, j)
-        for i, row in enumerate(whole.adjusted_residuals_p_adjusted)
-        for j, p in enumerate(row)
-        if p < MARKED
-    ]
-    if len(whole.columns) == 2:
-        # The two cells of a row mirror each other: the event, or the first answer, says it.
-        event = whole.event_by_group.event if whole.event_by_group else (whole.columns[0].value,)
-        cells = [cell for cell in cells if whole.columns[cell[2]].value in event] or cells
-    said = []
-    for _, i, j in sorted(cells, reverse=True):
-        gap = whole.residuals[i][j]
-        more = "more" if gap > 0 else "fewer"
-        said.append(
-            f"{whole.rows[i].label}: {number(abs(gap))} {more} “{whole.columns[j].label}” than expected"
-        )
-    return tuple(said)
 
 
 def _lead_of_table(
@@ -316,25 +293,6 @@ def _odds_note(by_group: EventByGroup) -> list[str]:
         f"“{by_group.event_label}” is common, so the **odds** ratio ({ratio(odds)}, {pair}) is not "
         f"how many times as common it is: the **share** is {ratio(risk)} times as high."
     ]
-
-
-def _cells(whole: CrosstabTable, explanatory: Variable) -> tuple[tuple[str, ...], ...]:
-    return tuple(
-        tuple(_cell(whole, explanatory, i, j) for j in range(len(whole.columns)))
-        for i in range(len(whole.rows))
-    )
-
-
-def _cell(whole: CrosstabTable, explanatory: Variable, i: int, j: int) -> str:
-    row, column = whole.rows[i].label, whole.columns[j].label
-    text = (
-        f"{explanatory.title}: {row}. {count(whole.counts[i][j])} of {count(whole.row_totals[i])} "
-        f"answered {column} ({percent(whole.share_within_row[i][j])}); "
-        f"{whole.expected_counts[i][j]:,.1f} expected if unrelated"
-    )
-    if whole.adjusted_residuals_p_adjusted[i][j] < MARKED:
-        return text + (": clearly more." if whole.residuals[i][j] > 0 else ": clearly fewer.")
-    return text + ": no clear difference."
 
 
 def crosstab_write_up(

@@ -7,13 +7,14 @@ import numpy as np
 from hobrix.core.data import Category, Variable
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions.crosstab import results as c
+from hobrix.core.questions.crosstab.deeper import mcnemar
 from hobrix.core.questions.crosstab.estimate import event_by_group, without_shares
 from hobrix.core.questions.proportions import results as r
 from hobrix.core.questions.proportions.options import ProportionOptions
 from hobrix.core.questions.quantities import ChiSquare
 from hobrix.core.questions.slots import group_name
 from hobrix.core.questions.two_way import TwoWay
-from hobrix.core.tables import exact, exact_two_by_two, k_proportions, two_by_two
+from hobrix.core.tables import exact, exact_two_by_two, k_proportions, paired, two_by_two
 from hobrix.core.tables.counts import FloatArray
 from hobrix.core.tables.independence import drop_empty, expected_counts
 from hobrix.core.tables.one_proportion import share_interval
@@ -270,4 +271,26 @@ def plan(found: r.Proportions, options: ProportionOptions, confidence: float) ->
         else None,
         wished_half_width=wished,
         n_needed=k_proportions.needed_for_width(far.share, wished, confidence),
+    )
+
+
+def paired_shares(asked: TwoWay, confidence: float) -> r.Paired | None:
+    """The explanatory variable as the first and the outcome as the second time, where both have
+    the same two answers; shares of the event, second minus first."""
+    found = mcnemar(asked.table, asked.explanatory.variable, asked.outcome.variable)
+    if found is None:
+        return None
+    labels = [category.label for category in asked.outcome.variable.categories]
+    at = labels.index(asked.outcome.variable.label_of(asked.event[0]))
+    # The event first, in rows and in columns.
+    table = asked.table if at == 0 else asked.table[::-1, ::-1]
+    difference = paired.marginal_difference(table.T, confidence)
+    n = float(table.sum())
+    return r.Paired(
+        first_share=float(table[0].sum()) / n,
+        second_share=float(table[:, 0].sum()) / n,
+        difference=difference.estimate,
+        standard_error=difference.standard_error,
+        ci=(difference.wald.low, difference.wald.high),
+        mcnemar=found,
     )

@@ -9,7 +9,12 @@ from hobrix.core.questions.crosstab.estimate import event_by_group, without_shar
 from hobrix.core.questions.crosstab.results import Group, PooledPair
 from hobrix.core.questions.crosstab.strata import pooled_pairs
 from hobrix.core.questions.proportions.checks import proportion_checks
-from hobrix.core.questions.proportions.estimate import plan, proportions, split_counts
+from hobrix.core.questions.proportions.estimate import (
+    paired_shares,
+    plan,
+    proportions,
+    split_counts,
+)
 from hobrix.core.questions.proportions.options import ProportionOptions, options_of
 from hobrix.core.questions.proportions.reading import (
     proportion_reading,
@@ -54,6 +59,7 @@ def answer_proportions(question: Question, frame: Frame) -> Answer:
         strata=_strata(asked, options),
         pooled=_pooled(asked),
         standardised=_standardised(asked, whole, options),
+        paired=paired_shares(asked, question.confidence),
         plan=plan(whole, options, question.confidence),
         statement=proportion_statement(whole, asked, options),
         unavailable=_unavailable(asked, whole),

@@ -59,7 +59,7 @@ def proportion_reading(
     size = _size(each, whole)
     shown = f"{size} · {p_equals(overall_p(whole))}" if size else p_equals(overall_p(whole))
     return Reading(
-        lead=_lead(asked, whole, each, far, base, options),
+        lead=_lead(asked, whole, each, far, base, options) + _pooled(results, each, base),
         headline=shown,
         figures=_figures(whole, each, base),
         notes=tuple(_notes(asked, results, each)),
@@ -123,6 +123,24 @@ def _lead(
     return start + end
 
 
+def _pooled(results: ProportionsResults, each: AgainstReference, base: Group) -> str:
+    """What is left within strata, in the measure that leads where it can be pooled."""
+    pair = next((pair for pair in results.pooled if pair.value == each.value), None)
+    if pair is None:
+        return ""
+    difference, odds = pair.mantel_haenszel_risk_difference, pair.mantel_haenszel_odds_ratio
+    if difference is not None and results.whole.leading == "risk_difference":
+        low, high = difference.sato.ci
+        return (
+            f" **Within strata**, pooled: {points(difference.estimate)} points "
+            f"({points(low)} to {points(high)}, {each.label} minus {base.label})."
+        )
+    if odds is None:
+        return ""
+    low, high = odds.ci
+    return f" **Within strata**, pooled: odds ratio {ratio(odds.estimate)} ({ratio(low)} to {ratio(high)})."
+
+
 def _with_limits(found: RatioResult) -> str:
     if found.estimate is None:
         return "not defined"
@@ -146,8 +164,8 @@ def _figures(whole: Proportions, each: AgainstReference, base: Group) -> tuple[F
             )
         )
     for label, found in (
-        (f"Ratio of shares, {pair}", each.risk_ratio),
-        (f"Odds ratio, {pair}", each.odds_ratio),
+        ("Ratio of shares, the same", each.risk_ratio),
+        (f"Odds ratio, {pair}" if not figures else "Odds ratio, the same", each.odds_ratio),
     ):
         if found is not None and found.estimate is not None:
             limits = "" if found.ci is None else f"{ratio(found.ci[0])} to {ratio(found.ci[1])}"
@@ -176,7 +194,7 @@ def _figures(whole: Proportions, each: AgainstReference, base: Group) -> tuple[F
 
 def _notes(asked: TwoWay, results: ProportionsResults, each: AgainstReference) -> list[str]:
     whole = results.whole
-    notes = [within.words for within in whole.within_margin]
+    notes = []
     misled = [each.label for each in whole.comparisons if each.overlap_misleads]
     if misled:
         notes.append(

@@ -6,6 +6,7 @@ from hobrix.core.data import Frozen
 from hobrix.core.questions.crosstab.results import (
     DifferenceResult,
     Group,
+    McNemar,
     PooledPair,
     RatioResult,
     ZTest,
@@ -106,6 +107,17 @@ class Sentence(Frozen):
     text: str
 
 
+class Paired(Frozen):
+    """The same people asked twice: how many changed, and the difference of the two shares."""
+
+    first_share: float
+    second_share: float
+    difference: float
+    standard_error: float
+    ci: Limits
+    mcnemar: McNemar
+
+
 class Proportions(Frozen):
     """The event by group, in codebook order; groups nobody is in are left out."""
 
@@ -130,6 +142,7 @@ class ProportionsResults(Frozen):
     strata: tuple[StratumShares, ...]
     pooled: tuple[PooledPair, ...]
     standardised: tuple[StandardisedShare, ...]
+    paired: Paired | None
     plan: Plan
     statement: tuple[Sentence, ...]
     unavailable: tuple[Unavailable, ...]

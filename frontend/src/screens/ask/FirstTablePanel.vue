@@ -1,0 +1,166 @@
+<script setup lang="ts">
+/** The first table of a paper: every variable of the question across the outcome, to be copied. */
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+
+import { client, unwrap } from '@/api/client'
+import type { Question, Study } from '@/api/types'
+import { count, plural, pValue } from '@/design/numbers'
+import ErrorNote from '@/parts/ErrorNote.vue'
+import { useNotices } from '@/notices'
+import { cellInWords, linesOf } from './firstTable'
+
+const props = defineProps<{
+  study: Study
+  datasetId: string
+  version: number
+  question: Question
+}>()
+
+const notices = useNotices()
+const within = ref<'outcome' | 'characteristic'>('outcome')
+const numbers = ref<'mean' | 'median'>('mean')
+const tests = ref(false)
+const wasCopied = ref(false)
+const place = ref<HTMLTableElement>()
+const found = useQuery({
+  queryKey: computed(() => [
+    'study',
+    props.study.id,
+    'first-table',
+    props.datasetId,
+    props.version,
+    props.question,
+    within.value,
+    numbers.value,
+    tests.value,
+  ]),
+  queryFn: () =>
+    unwrap(
+      client.POST('/api/studies/{study_id}/answer/first-table', {
+        params: { path: { study_id: props.study.id } },
+        body: {
+          dataset: props.datasetId,
+          question: props.question,
+          within: within.value,
+          numbers: numbers.value,
+          tests: tests.value,
+        },
+      }),
+    ),
+  placeholderData: (previous) => previous,
+})
+const table = computed(() => found.data.value)
+
+async function copy() {
+  const element = place.value
+  if (!element || !table.value) return
+  const html = new Blob([element.outerHTML], { type: 'text/html' })
+  const text = new Blob(
+    [
+      linesOf(table.value)
+        .map((row) => row.join('\t'))
+        .join('\n'),
+    ],
+    {
+      type: 'text/plain',
+    },
+  )
+  try {
+    await navigator.clipboard.write([new ClipboardItem({ 'text/html': html, 'text/plain': text })])
+    wasCopied.value = true
+    setTimeout(() => (wasCopied.value = false), 2500)
+  } catch {
+    notices.complain('The browser did not allow copying. Select the table and copy it yourself.')
+  }
+}
+</script>
+
+<template>
+  <p class="choices">
+    <label
+      >Percentages within
+      <select v-model="within">
+        <option value="outcome">each answer to the outcome</option>
+        <option value="characteristic">each characteristic</option>
+      </select></label
+    >
+    <label
+      >Numbers as
+      <select v-model="numbers">
+        <option value="mean">mean (standard deviation)</option>
+        <option value="median">median (quartiles)</option>
+      </select></label
+    >
+    <label><input v-model="tests" type="checkbox" /> with tests</label>
+    <button class="act" @click="copy">{{ wasCopied ? 'Copied' : 'Copy the table' }}</button>
+  </p>
+  <ErrorNote :error="found.error.value" />
+  <div v-if="table" class="scroll">
+    <table ref="place" class="plain">
+      <thead>
+        <tr>
+          <th scope="col">{{ table.outcome }}</th>
+          <th v-for="column in table.columns" :key="column.label" scope="col">
+            {{ column.label }}<br />n = {{ count(column.n) }}
+          </th>
+          <th v-if="tests" scope="col">p</th>
+        </tr>
+      </thead>
+      <tbody>
+        <template v-for="(line, i) in table.lines" :key="`${line.variable} ${line.level}`">
+          <tr v-if="line.level !== null && table.lines[i - 1]?.variable !== line.variable">
+            <th scope="row" class="title">
+              {{ line.title
+              }}<small v-if="line.n_missing" class="quiet">
+                · {{ plural(line.n_missing, 'no answer', 'no answers') }}</small
+              >
+            </th>
+            <td :colspan="table.columns.length"></td>
+            <td v-if="tests" :title="line.test ?? ''">
+              {{ line.p === null ? '' : pValue(line.p) }}
+            </td>
+          </tr>
+          <tr>
+            <th scope="row" :class="line.level === null ? 'title' : 'level'">
+              {{ line.level ?? line.title
+              }}<small v-if="line.level === null && line.n_missing" class="quiet">
+                · {{ plural(line.n_missing, 'no answer', 'no answers') }}</small
+              >
+            </th>
+            <td v-for="(cell, at) in line.cells" :key="at">{{ cellInWords(cell) }}</td>
+            <td v-if="tests" :title="line.test ?? ''">
+              {{ line.level === null && line.p !== null ? pValue(line.p) : '' }}
+            </td>
+          </tr>
+        </template>
+      </tbody>
+    </table>
+  </div>
+  <p class="quiet">Add characteristics with “+ and” in the sentence, numbers too.</p>
+</template>
+
+<style scoped>
+.choices {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 20px;
+  margin-bottom: 8px;
+}
+select {
+  font: inherit;
+  color: var(--ink);
+  background: var(--sheet);
+  border: 0;
+  border-bottom: 1px solid var(--hairline);
+}
+.scroll {
+  overflow-x: auto;
+}
+.title {
+  font-weight: 600;
+}
+.level {
+  padding-left: 14px !important;
+}
+</style>

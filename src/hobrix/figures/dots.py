@@ -78,6 +78,7 @@ def _dot(group: Group, at: int, reference: str) -> Spec:
     low, high = group.share_ci
     return {
         "at": at,
+        "value": group.value,
         "label": group.label,
         "share": 100 * group.share,
         "low": 100 * low,

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The workspace: lines of questions, the sentence and its answer, and what to mind. */
+import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, toRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
@@ -27,6 +28,7 @@ const route = useRoute()
 const router = useRouter()
 const notices = useNotices()
 const refresh = useRefresh()
+const cache = useQueryClient()
 
 const datasets = useDatasets(() => props.study.id)
 const questions = useQuestions(() => props.study.id)
@@ -57,6 +59,23 @@ const shown = computed(() =>
 const isReady = computed(() => !!codebook.data.value && !!questions.data.value)
 const seesAside = ref(false)
 const seesAll = ref(false)
+/** What takes longer than a second says so and can be stopped: the question goes back then. */
+const isSlow = ref(false)
+let timer = 0
+watch(
+  () => answer.isFetching.value,
+  (isFetching) => {
+    clearTimeout(timer)
+    isSlow.value = false
+    if (isFetching) timer = window.setTimeout(() => (isSlow.value = true), 1000)
+  },
+)
+
+async function stop() {
+  await cache.cancelQueries({ queryKey: ['study', props.study.id, 'answer'] })
+  back()
+}
+
 const sentence = ref<InstanceType<typeof SentenceEditor>>()
 const sheet = ref<InstanceType<typeof CrosstabSheet>>()
 
@@ -191,6 +210,9 @@ useShortcuts('Ask', [
               : 'Choose the outcome: what is the question about?'
           }}
         </p>
+        <p v-if="isSlow" class="quiet slow" role="status">
+          Counting… <button class="act" @click="stop">Stop</button>
+        </p>
         <template v-if="shown">
           <CountStrip :counted="shown.answer.counted" @see="seesAside = true" />
           <SetAsidePanel
@@ -296,6 +318,9 @@ p.empty {
 }
 .middle p.empty {
   padding: 24px 0;
+}
+.slow {
+  margin-top: 8px;
 }
 .problem {
   margin-top: 16px;

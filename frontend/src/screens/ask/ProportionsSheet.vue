@@ -13,6 +13,7 @@ import MarginPanel from './MarginPanel.vue'
 import PlanPanel from './PlanPanel.vue'
 import SharesByStratum from './SharesByStratum.vue'
 import StatementPanel from './StatementPanel.vue'
+import { inOrder } from './pictures'
 import { limitsOf, pointsOf, ratioOf, underTitle } from './shareWords'
 import { entryOf } from './words'
 
@@ -44,6 +45,12 @@ const sorted = computed(() => {
   return [...whole.value.groups].sort((a, b) => by[order.value](a) - by[order.value](b))
 })
 const shown = computed(() => sorted.value.slice(page.value * PAGE, (page.value + 1) * PAGE))
+const picture = computed(() =>
+  inOrder(
+    props.figures.dots!,
+    sorted.value.map(({ value }) => value),
+  ),
+)
 const pages = computed(() => Math.ceil(sorted.value.length / PAGE))
 const title = computed(() => {
   const entry = entryOf(props.codebook, props.question.vary_with[0]?.variable)
@@ -187,7 +194,7 @@ function makeReference(value: string) {
         </p>
       </div>
       <FigureView
-        :spec="figures.dots!"
+        :spec="picture"
         :label="`Share with ${whole.event_label} in each group of ${title}, with intervals`"
         :name="`${whole.event_label} by ${title}`"
       />

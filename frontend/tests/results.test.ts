@@ -1,0 +1,117 @@
+/** What the browser does with results: order, words and layers, never statistics. */
+import { describe, expect, it } from 'vitest'
+
+import { adjust } from '@/parts/figures'
+import { cellInWords, linesOf } from '@/screens/ask/firstTable'
+import { measureLines, MEASURES, type Association } from '@/screens/ask/measures'
+import { inOrder } from '@/screens/ask/pictures'
+import { limitsOf, pointsOf, ratioOf, underTitle } from '@/screens/ask/shareWords'
+
+describe('shares in words', () => {
+  it('writes ratios, differences and limits one way', () => {
+    expect([ratioOf(2.444), ratioOf('Infinity'), ratioOf(null)]).toEqual(['2.44', '∞', '—'])
+    expect([pointsOf(-0.0213), pointsOf(0.166), pointsOf(undefined)]).toEqual(['−2.1', '16.6', '—'])
+    expect(limitsOf([-0.02, 0.051], 100, 1)).toBe('−2.0 to 5.1')
+    expect(limitsOf([1.2, 'Infinity'])).toBe('1.20 to ∞')
+    expect(limitsOf(null)).toBe('')
+  })
+  it('drops a title only where it stands in front', () => {
+    expect(underTitle('Home flooded: Yes', 'Home flooded')).toBe('Yes')
+    expect(underTitle('River', 'Water source')).toBe('River')
+  })
+})
+
+describe('the first table', () => {
+  it.each([
+    [{ n: 95, share: 0.2811, middle: null, spread: [] }, '95 (28.1%)'],
+    [{ n: 1234, share: null, middle: null, spread: [] }, '1,234'],
+    [{ n: 9, share: null, middle: 45.83, spread: [15.6] }, '45.83 (15.6)'],
+    [{ n: 9, share: null, middle: 45, spread: [35, 56] }, '45 (35 to 56)'],
+    [{ n: 1, share: null, middle: 7, spread: [] }, '7'],
+  ])('%o', (cell, words) => expect(cellInWords(cell)).toBe(words))
+
+  it('becomes rows of texts, as wide as its head', () => {
+    const cell = { n: 3, share: 0.5, middle: null, spread: [] }
+    const line = {
+      variable: 's',
+      title: 'Source',
+      level: 'River',
+      n_missing: 0,
+      p: 0.04,
+      test: null,
+    }
+    const rows = linesOf({
+      outcome: 'Ill',
+      within: 'outcome',
+      numbers: 'mean',
+      columns: [
+        { label: 'Yes', n: 6 },
+        { label: 'All', n: 9 },
+      ],
+      lines: [{ ...line, cells: [cell, cell] }],
+    })
+    expect(new Set(rows.map((row) => row.length))).toEqual(new Set([4]))
+    expect(rows.at(-1)).toEqual(['Source: River', '3 (50.0%)', '3 (50.0%)', '0.04'])
+  })
+})
+
+describe('measures', () => {
+  const found = {
+    value: 0.25,
+    ase: 0.1,
+    ase_null: 0.1,
+    z: 2.5,
+    p: 0.012,
+    ci: [0.05, 0.45],
+    ci_95: null,
+  }
+  const association = {
+    ...Object.fromEntries(MEASURES.map(({ key }) => [key, found])),
+    leading: 'gamma',
+    cramers_v: 0.3,
+    cramers_v_ci: [0.1, 0.5],
+    phi: -0.3,
+    lambda_symmetric: null,
+  } as unknown as Association
+  const titles = { rows: 'Water source', columns: 'Illness' }
+
+  it('names outcome and group as the sentence does', () => {
+    const lines = measureLines(association, true, titles)
+    expect(lines).toHaveLength(MEASURES.length)
+    const lambda = lines.find(({ title }) => title === 'lambda, Illness from Water source')
+    expect(lambda?.says).toContain('knowing Water source spares')
+    expect(lines.find(({ leads }) => leads)?.title).toBe('gamma')
+    expect(lines.find(({ title }) => title === 'lambda, both ways')?.value).toBeNull()
+  })
+  it('leaves measures of order out where there is none', () => {
+    const titlesLeft = measureLines(association, false, titles).map(({ title }) => title)
+    expect(titlesLeft).not.toContain('gamma')
+    expect(titlesLeft).toContain('Cramér’s V')
+  })
+})
+
+describe('pictures', () => {
+  it('take a title and a size without touching the original', () => {
+    const spec = { width: 100, height: 50, layer: [] }
+    expect(adjust(spec, { title: 'T', size: 140, palette: '' })).toEqual({
+      ...spec,
+      title: 'T',
+      width: 140,
+      height: 70,
+    })
+    expect(adjust(spec, { title: '', size: 100, palette: 'grey' })).toEqual(spec)
+    expect(spec.width).toBe(100)
+  })
+  it('follow the order of the table', () => {
+    const values = [
+      { at: 0, value: 'a' },
+      { at: 1, value: 'b' },
+      { at: 2, value: 'c' },
+    ]
+    const spec = inOrder({ data: { values } }, ['c', 'a', 'b'])
+    const at = Object.fromEntries(
+      (spec.data as { values: { at: number; value: string }[] }).values.map((v) => [v.value, v.at]),
+    )
+    expect(at).toEqual({ c: 0, a: 1, b: 2 })
+  })
+})

@@ -1,0 +1,1 @@
+"""Logistic regression over design matrices. It knows nothing of variables or labels."""

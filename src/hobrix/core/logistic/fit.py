@@ -1,0 +1,217 @@
+"""Maximum likelihood for a binary outcome: patterns, Newton–Raphson, intervals, tests.
+
+log(p / (1 - p)) = x'b (Berkson 1944; Cox 1958). Rows with the same pattern of x are one pattern
+with events out of trials, so a million rows of categorical terms cost no more than their table.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import linalg, optimize, special
+
+from hobrix.core.tables.independence import ChiSquareTest, chi_square_test
+from hobrix.core.tables.interval import Interval, normal_quantile
+
+FloatArray = NDArray[np.float64]
+
+# Converged when a step gains less than this in the log-likelihood, relative to its size.
+_GAIN = 1e-14
+_MOST_STEPS = 100
+
+
+class NotFinite(Exception):
+    """The likelihood keeps rising as a coefficient grows: the outcome is separated by the terms."""
+
+
+class Collinear(Exception):
+    """Some columns are a combination of others; ``columns`` are those that add nothing."""
+
+    def __init__(self, columns: tuple[int, ...]) -> None:
+        super().__init__(columns)
+        self.columns = columns
+
+
+@dataclass(frozen=True)
+class Patterns:
+    """Distinct rows of a design matrix, shape (J, k), with events out of trials, shape (J,)."""
+
+    design: FloatArray
+    events: FloatArray
+    trials: FloatArray
+
+    def keep(self, columns: Sequence[int]) -> "Patterns":
+        """The same people with fewer columns; patterns that become equal stay apart."""
+        return Patterns(self.design[:, list(columns)], self.events, self.trials)
+
+
+@dataclass(frozen=True)
+class Fit:
+    """Coefficients b and their covariance V, in the order of the columns."""
+
+    coefficients: FloatArray
+    covariance: FloatArray
+    log_likelihood: float
+
+
+def collapse(design: FloatArray, outcome: FloatArray, counts: FloatArray | None = None) -> Patterns:
+    """Patterns of a design matrix of shape (n, k) and outcomes 0 or 1 of shape (n,).
+
+    ``counts`` says how many people each row stands for; rows of 0 fall out.
+    """
+    weights = np.ones(len(outcome)) if counts is None else counts
+    used = weights > 0
+    patterns, place = np.unique(design[used], axis=0, return_inverse=True)
+    place = place.ravel()
+    trials = np.bincount(place, weights=weights[used], minlength=len(patterns))
+    events = np.bincount(place, weights=(weights * outcome)[used], minlength=len(patterns))
+    return Patterns(patterns, events.astype(np.float64), trials.astype(np.float64))
+
+
+def fit(data: Patterns, start: FloatArray | None = None) -> Fit:
+    """Newton–Raphson with halved steps where a full one would lose.
+
+    Columns are scaled to a largest absolute value of 1 meanwhile, so that values of 1e12 do no harm.
+
+    Raises:
+        Collinear: columns that add nothing.
+        NotFinite: separation; the estimate is not finite.
+    """
+    scale = np.abs(data.design).max(axis=0)
+    scale[scale == 0] = 1.0
+    x = data.design / scale
+    _refuse_collinear(x)
+    b = np.zeros(x.shape[1]) if start is None else start * scale
+    value = _log_likelihood(x @ b, data)
+    for _ in range(_MOST_STEPS):
+        p = special.expit(x @ b)
+        information = (x * (data.trials * p * (1 - p))[:, None]).T @ x
+        score = x.T @ (data.events - data.trials * p)
+        try:
+            move = linalg.solve(information, score, assume_a="pos")
+        except linalg.LinAlgError:
+            raise NotFinite from None
+        size, gained = 1.0, -math.inf
+        while size > 1e-6:
+            gained = _log_likelihood(x @ (b + size * move), data) - value
+            if gained >= 0:
+                break
+            size /= 2
+        if gained < 0 or float(score @ move) <= _GAIN * (1 + abs(value)):
+            break
+        b = b + size * move
+        value += gained
+        if np.abs(b).max() > 500:
+            raise NotFinite
+    else:
+        raise NotFinite
+    b = b + (move if gained >= 0 else 0)
+    eta = x @ b
+    p = special.expit(eta)
+    variance = data.trials * p * (1 - p)
+    if float(variance.max()) <= 0 or _is_on_the_edge(p, data):
+        raise NotFinite
+    covariance = linalg.inv((x * variance[:, None]).T @ x)
+    outer = np.outer(scale, scale)
+    return Fit(b / scale, covariance / outer, _log_likelihood(eta, data))
+
+
+def _is_on_the_edge(p: FloatArray, data: Patterns) -> bool:
+    """Fitted probabilities at 0 or 1 for whole patterns: the sign of separation."""
+    return bool(
+        np.any((p < 1e-9) & (data.events == 0))
+        or np.any((p > 1 - 1e-9) & (data.events == data.trials))
+    )
+
+
+def _log_likelihood(eta: FloatArray, data: Patterns) -> float:
+    """sum y ln p + (m - y) ln(1 - p), each without overflow."""
+    return -float(
+        data.events @ np.logaddexp(0, -eta) + (data.trials - data.events) @ np.logaddexp(0, eta)
+    )
+
+
+def _refuse_collinear(x: FloatArray) -> None:
+    _, triangle, order = linalg.qr(x, mode="economic", pivoting=True)
+    size = np.abs(np.diag(triangle))
+    rank = int(np.count_nonzero(size > 1e-11 * size[0] * max(x.shape))) if len(size) else 0
+    if rank < x.shape[1]:
+        raise Collinear(tuple(sorted(int(i) for i in order[rank:])))
+
+
+def wald_test(found: Fit, columns: Sequence[int]) -> ChiSquareTest:
+    """b_T' (V_TT)^-1 b_T, df: the number of columns (Wald 1943)."""
+    at = list(columns)
+    b = found.coefficients[at]
+    inverse = linalg.solve(found.covariance[np.ix_(at, at)], b, assume_a="pos")
+    return chi_square_test(float(b @ inverse), len(at))
+
+
+def likelihood_ratio_test(data: Patterns, found: Fit, columns: Sequence[int]) -> ChiSquareTest:
+    """Twice what the columns gain over the model without them; raises as ``fit`` does."""
+    rest = [i for i in range(data.design.shape[1]) if i not in set(columns)]
+    without = (
+        fit(data.keep(rest)).log_likelihood
+        if rest
+        else _log_likelihood(np.zeros(len(data.trials)), data)
+    )
+    return chi_square_test(max(0.0, 2 * (found.log_likelihood - without)), len(columns))
+
+
+def wald_intervals(found: Fit, confidence: float) -> list[Interval]:
+    """b_j ± z se_j on the log scale."""
+    z = normal_quantile(confidence)
+    errors = np.sqrt(np.diag(found.covariance))
+    return [
+        Interval(float(b - z * se), float(b + z * se))
+        for b, se in zip(found.coefficients, errors, strict=True)
+    ]
+
+
+def profile_interval(data: Patterns, found: Fit, column: int, confidence: float) -> Interval:
+    """Both values c of the coefficient at which twice the loss in log-likelihood, all others
+    refitted, is the chi-square quantile (Wilks 1938; Venzon & Moolgavkar 1988)."""
+    allowed = normal_quantile(confidence) ** 2
+    others = [i for i in range(data.design.shape[1]) if i != column]
+    error = math.sqrt(found.covariance[column, column])
+    middle = float(found.coefficients[column])
+
+    def loss(value: float) -> float:
+        offset = data.design[:, column] * value
+        return 2 * (found.log_likelihood - _best_with_offset(data, others, offset, found)) - allowed
+
+    def limit(side: int) -> float:
+        step = side * normal_quantile(confidence) * error
+        far = middle + step
+        while loss(far) < 0:
+            far += step
+        near, end = sorted((middle, far))
+        root: float = optimize.brentq(loss, near, end, xtol=1e-13 * max(1.0, abs(far)), rtol=1e-14)
+        return root
+
+    return Interval(limit(-1), limit(1))
+
+
+def _best_with_offset(data: Patterns, columns: list[int], offset: FloatArray, found: Fit) -> float:
+    """The greatest log-likelihood over the other coefficients, one held fixed."""
+    if not columns:
+        return _log_likelihood(offset, data)
+    scale = np.abs(data.design[:, columns]).max(axis=0)
+    x = data.design[:, columns] / scale
+    b = found.coefficients[columns] * scale
+    value = _log_likelihood(x @ b + offset, data)
+    for _ in range(_MOST_STEPS):
+        p = special.expit(x @ b + offset)
+        information = (x * (data.trials * p * (1 - p))[:, None]).T @ x
+        score = x.T @ (data.events - data.trials * p)
+        move = linalg.solve(information, score, assume_a="pos")
+        size = 1.0
+        while size > 1e-6 and _log_likelihood(x @ (b + size * move) + offset, data) < value:
+            size /= 2
+        b = b + size * move
+        value = max(value, _log_likelihood(x @ b + offset, data))
+        if float(score @ move) < 1e-15 * (1 + abs(value)):
+            break
+    return value

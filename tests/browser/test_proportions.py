@@ -75,3 +75,23 @@ def test_a_case_control_study_leads_with_odds(page: Page, enter_demo: Callable[.
     expect(answer).to_contain_text("the odds of “Case” have a ratio of 4.87")
     expect(answer.get_by_role("columnheader", name="difference, points")).to_have_count(0)
     expect(page.get_by_label("Beside the answer")).to_contain_text("compare odds")
+
+
+def test_the_same_question_as_a_model(page: Page, enter_demo: Callable[..., Page]) -> None:
+    enter_demo(page)
+    expect(page.locator("dl.figures")).to_contain_text("3.00")
+    page.get_by_role("tab", name="Odds model").click()
+    answer = page.get_by_label("Answer", exact=True)
+    expect(answer.get_by_role("row").filter(has_text="River")).to_contain_text("3.00")
+    page.keyboard.press("l")
+    page.get_by_role("combobox", name="Allowing for").fill("age of head")
+    page.keyboard.press("Enter")
+    expect(answer).to_contain_text("Allowing for Age of head, the odds of “Yes”")
+    expect(answer.get_by_role("columnheader", name="adjusted odds ratio")).to_be_visible()
+    page.get_by_label("Units of Age of head").fill("10")
+    page.get_by_label("Units of Age of head").press("Enter")
+    expect(answer).to_contain_text("per 10 years")
+    page.get_by_text("Step by step").click()
+    expect(answer.get_by_role("row").filter(has_text="vary with Water source")).to_be_visible()
+    page.get_by_role("button", name="Without Age of head").click()
+    expect(answer.get_by_role("columnheader", name="adjusted odds ratio")).to_have_count(0)

@@ -754,13 +754,13 @@ export interface components {
              * Lens
              * @enum {string}
              */
-            lens: "distribution" | "crosstab" | "proportions";
+            lens: "distribution" | "crosstab" | "proportions" | "odds";
             /** Next Steps */
             next_steps: components["schemas"]["NextStep"][];
             question: components["schemas"]["Question"];
             reading: components["schemas"]["Reading"];
             /** Results */
-            results: components["schemas"]["CrosstabResults"] | components["schemas"]["DistributionResults"] | components["schemas"]["ProportionsResults"];
+            results: components["schemas"]["CrosstabResults"] | components["schemas"]["DistributionResults"] | components["schemas"]["ProportionsResults"] | components["schemas"]["OddsResults"];
             /**
              * Version
              * @default 1
@@ -2152,6 +2152,120 @@ export interface components {
             /** N Missing */
             n_missing: number;
         };
+        /** OddsModel */
+        OddsModel: {
+            /** Aic */
+            aic: number;
+            /** Bic */
+            bic: number;
+            /** Covariate Patterns */
+            covariate_patterns: number;
+            /** Cox Snell */
+            cox_snell: number;
+            /** Equation */
+            equation: string;
+            /** Events */
+            events: number;
+            /** Intercept */
+            intercept: number;
+            /** Log Likelihood */
+            log_likelihood: number;
+            /** Log Likelihood Null */
+            log_likelihood_null: number;
+            /** Mcfadden */
+            mcfadden: number;
+            model_likelihood_ratio: components["schemas"]["ChiSquare"];
+            /** N */
+            n: number;
+            /** Nagelkerke */
+            nagelkerke: number;
+            /** Parameters */
+            parameters: number;
+            /** Steps */
+            steps: components["schemas"]["Step"][];
+            /** Terms */
+            terms: components["schemas"]["OddsTerm"][];
+            /** Tjur */
+            tjur: number;
+        };
+        /** OddsResults */
+        OddsResults: {
+            /** Event Label */
+            event_label: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            lens: "odds";
+            /** Unavailable */
+            unavailable: components["schemas"]["Unavailable"][];
+            whole: components["schemas"]["OddsModel"];
+        };
+        /**
+         * OddsRow
+         * @description One coefficient: a category against the reference, or a numeric term ``per`` its unit.
+         *
+         *     ``unadjusted`` is from a model with this term alone, on the same people.
+         */
+        OddsRow: {
+            /** Ci */
+            ci: [
+                number,
+                number | "Infinity"
+            ];
+            /** Events */
+            events: number | null;
+            /** Label */
+            label: string;
+            /** Level */
+            level: string | null;
+            /** Log Odds */
+            log_odds: number;
+            /** N */
+            n: number | null;
+            /** Odds Ratio */
+            odds_ratio: number | "Infinity";
+            /** P */
+            p: number;
+            /** Se */
+            se: number;
+            /** Term */
+            term: string;
+            /** Unadjusted */
+            unadjusted: number | "Infinity" | null;
+            /** Unadjusted Ci */
+            unadjusted_ci: [
+                number,
+                number | "Infinity"
+            ] | null;
+            /** Z */
+            z: number;
+        };
+        /**
+         * OddsTerm
+         * @description One term with its tests; ``reference`` names the category the others are against.
+         */
+        OddsTerm: {
+            likelihood_ratio: components["schemas"]["ChiSquare"];
+            /** Reference */
+            reference: string | null;
+            /** Reference Events */
+            reference_events: number | null;
+            /** Reference N */
+            reference_n: number | null;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "vary_with" | "allowing_for";
+            /** Rows */
+            rows: components["schemas"]["OddsRow"][];
+            /** Title */
+            title: string;
+            /** Variable */
+            variable: string;
+            wald: components["schemas"]["ChiSquare"];
+        };
         /**
          * OneSidedP
          * @description p for each alternative to the stated share.
@@ -2410,7 +2524,7 @@ export interface components {
              * @default crosstab
              * @enum {string}
              */
-            lens: "distribution" | "crosstab" | "proportions";
+            lens: "distribution" | "crosstab" | "proportions" | "odds";
             /**
              * Options
              * @default {}
@@ -2779,6 +2893,24 @@ export interface components {
             share: number | null;
             /** Standard Error */
             standard_error: number | null;
+        };
+        /**
+         * Step
+         * @description What a step gains over the one before, in twice the log-likelihood.
+         */
+        Step: {
+            /** Aic */
+            aic: number;
+            gain: components["schemas"]["ChiSquare"];
+            /** Log Likelihood */
+            log_likelihood: number;
+            /**
+             * Step
+             * @enum {string}
+             */
+            step: "allowing_for" | "vary_with";
+            /** Titles */
+            titles: string[];
         };
         /** StepChange */
         StepChange: {

@@ -16,6 +16,7 @@ import DistributionSheet from './DistributionSheet.vue'
 import GlancePanel from './GlancePanel.vue'
 import LensTabs from './LensTabs.vue'
 import CrosstabSheet from './CrosstabSheet.vue'
+import OddsSheet from './OddsSheet.vue'
 import ProportionsSheet from './ProportionsSheet.vue'
 import QuestionLines from './QuestionLines.vue'
 import SentenceEditor from './SentenceEditor.vue'
@@ -133,13 +134,23 @@ function chooseLens(lens: Lens) {
 /** Why a lens cannot answer the question as it stands. */
 const refused = computed<Partial<Record<Lens, string>>>(() => {
   const asked = question.value
-  const both = (why: string) => ({ crosstab: why, proportions: why })
+  const both = (why: string) => ({ crosstab: why, proportions: why, odds: why })
   if (!asked?.vary_with.length) return both('First choose what it may vary with')
   const outcome = entryOf(codebook.data.value, asked.outcome?.variable)?.variable
   if (outcome?.kind === 'numeric' || outcome?.kind === 'text')
     return both('The outcome is not answered in categories')
   const hasEvent = asked.outcome?.event.length || outcome?.event.length
-  return hasEvent ? {} : { proportions: 'First choose which answer is the event' }
+  if (!hasEvent) {
+    const why = 'First choose which answer is the event'
+    return { proportions: why, odds: why }
+  }
+  const first = entryOf(codebook.data.value, asked.vary_with[0]?.variable)?.variable
+  return first?.kind === 'numeric'
+    ? {
+        crosstab: 'It varies with a number: band it',
+        proportions: 'It varies with a number: band it',
+      }
+    : {}
 })
 
 function followUp() {
@@ -161,6 +172,7 @@ useShortcuts('Ask', [
   { key: 't', words: 'Turn the event round', run: () => sentence.value?.turnEvent() },
   { key: 'x', words: 'Exchange rows and columns', run: () => sheet.value?.transpose() },
   { key: 'u', words: 'Take back the last change of the sentence', run: back },
+  { key: 'l', words: 'Allowing for', run: () => sentence.value?.open('allowing_for') },
   { key: 'w', words: 'Within each', run: () => sentence.value?.open('within') },
   { key: 'g', words: 'All variables at a glance', run: () => (seesAll.value = true) },
   { key: 'n', words: 'New question', run: () => newQuestion() },
@@ -246,6 +258,15 @@ useShortcuts('Ask', [
             :study="study"
             :dataset-id="dataset.id"
             :version="dataset.version"
+            :is-old="answer.isPlaceholderData.value"
+            @change="change"
+          />
+          <OddsSheet
+            v-else-if="shown.answer.results.lens === 'odds'"
+            :answer="shown.answer"
+            :results="shown.answer.results"
+            :figures="shown.figures"
+            :question="question"
             :is-old="answer.isPlaceholderData.value"
             @change="change"
           />

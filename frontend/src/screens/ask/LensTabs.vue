@@ -11,6 +11,7 @@ const lenses: { lens: Lens; title: string }[] = [
   { lens: 'distribution', title: 'Distribution' },
   { lens: 'crosstab', title: 'Crosstab' },
   { lens: 'proportions', title: 'Proportions' },
+  { lens: 'odds', title: 'Odds model' },
 ]
 const place = ref<HTMLElement>()
 

@@ -13,7 +13,7 @@ import TermPicker from './TermPicker.vue'
 import WithinPicker from './WithinPicker.vue'
 import { entryOf, subsetInWords } from './words'
 
-type Slot = 'among' | 'outcome' | 'vary_with' | 'more' | 'within'
+type Slot = 'among' | 'outcome' | 'vary_with' | 'more' | 'allowing_for' | 'within'
 
 const props = defineProps<{
   question: Question
@@ -55,6 +55,7 @@ const within = computed(() =>
 const taken = computed(() => [
   ...(props.question.outcome ? [props.question.outcome.variable] : []),
   ...props.question.vary_with.map(({ variable }) => variable),
+  ...props.question.allowing_for.map(({ variable }) => variable),
 ])
 const troubled = computed(() => props.problem?.where('slot'))
 
@@ -121,6 +122,25 @@ function add(variable: string) {
 
 function drop(variable: string) {
   change({ vary_with: props.question.vary_with.filter((term) => term.variable !== variable) })
+}
+
+const covariates = computed(() =>
+  props.question.allowing_for.map(({ variable: name }) => {
+    const entry = entryOf(props.codebook, name)
+    return { name, title: entry ? titleOf(entry.variable) : name }
+  }),
+)
+
+function allowFor(variable: string) {
+  const term = { variable, reference: null, per: null, with: null }
+  change({ allowing_for: [...props.question.allowing_for, term] })
+  close()
+}
+
+function release(variable: string) {
+  change({
+    allowing_for: props.question.allowing_for.filter((term) => term.variable !== variable),
+  })
 }
 
 function clearTerm() {
@@ -245,7 +265,34 @@ defineExpose({ open, turnEvent })
             @choose="add"
           />
         </template> </SlotChip></template
-    ><template v-if="outcome"
+    ><template v-if="question.lens === 'odds'"
+      >{{ covariates.length ? ', allowing for' : ' '
+      }}<template v-for="(each, i) in covariates" :key="each.name"
+        >{{ i ? ', ' : ' '
+        }}<span class="more"
+          >{{ each.title
+          }}<button class="drop" :aria-label="`Without ${each.title}`" @click="release(each.name)">
+            ×
+          </button></span
+        ></template
+      >{{ ' ' }}
+      <SlotChip
+        :is-open="opened === 'allowing_for'"
+        label="Allowing for"
+        is-empty
+        :has-problem="troubled === 'allowing_for'"
+        @toggle="opened = $event ? 'allowing_for' : undefined"
+      >
+        {{ covariates.length ? '+ and' : '+ allowing for' }}
+        <template #picker>
+          <VariablePicker
+            :entries="codebook"
+            :refusal="refusedMore"
+            label="Allowing for"
+            @choose="allowFor"
+          />
+        </template> </SlotChip></template
+    ><template v-else-if="outcome"
       >{{ within ? ', within each ' : ' ' }}
       <SlotChip
         :is-open="opened === 'within'"

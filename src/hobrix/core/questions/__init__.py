@@ -6,6 +6,7 @@ from hobrix.core.questions.at_a_glance import Glance, at_a_glance
 from hobrix.core.questions.crosstab.lens import answer_crosstab
 from hobrix.core.questions.distribution.lens import answer_distribution
 from hobrix.core.questions.first_table import FirstTable, Numbers, Within, first_table
+from hobrix.core.questions.odds.lens import answer_odds
 from hobrix.core.questions.proportions.lens import answer_proportions
 from hobrix.core.questions.question import Lens, Outcome, Question, Term
 from hobrix.core.questions.screening import Screening, screen
@@ -34,6 +35,7 @@ _LENSES = {
     "distribution": answer_distribution,
     "crosstab": answer_crosstab,
     "proportions": answer_proportions,
+    "odds": answer_odds,
 }
 
 

@@ -7,11 +7,13 @@ from pydantic import Field
 from hobrix.core.data import Frozen
 from hobrix.core.questions.crosstab.results import CrosstabResults
 from hobrix.core.questions.distribution.results import DistributionResults
+from hobrix.core.questions.odds.results import OddsResults
 from hobrix.core.questions.proportions.results import ProportionsResults
 from hobrix.core.questions.question import Lens, Question
 
 Results = Annotated[
-    CrosstabResults | DistributionResults | ProportionsResults, Field(discriminator="lens")
+    CrosstabResults | DistributionResults | ProportionsResults | OddsResults,
+    Field(discriminator="lens"),
 ]
 
 

@@ -6,7 +6,7 @@ from pydantic import Field, JsonValue
 
 from hobrix.core.data import AllOf, AnyOf, Counting, EachRow, Frozen
 
-Lens = Literal["distribution", "crosstab", "proportions"]
+Lens = Literal["distribution", "crosstab", "proportions", "odds"]
 
 
 class Outcome(Frozen):

@@ -1,0 +1,1 @@
+"""The Odds model lens: logistic regression that explains itself."""

@@ -1,0 +1,217 @@
+"""The Odds model lens: agreement with the reference through the sentence, and clear refusals."""
+
+from typing import Any
+
+import numpy as np
+import polars as pl
+import pytest
+
+from core.asking import ask as cross
+from core.asking import counts_frame
+from core.closeness import assert_agrees
+from core.test_crosstab_depth import stratified_frame
+from hobrix import figures
+from hobrix.core.data import Category, Frame, Variable
+from hobrix.core.errors import QuestionError
+from hobrix.core.formats.table import source_column
+from hobrix.core.questions import Answer, Question, answer
+from reference_numbers import REFERENCE, reference_cases
+
+CASES = [
+    case
+    for case in reference_cases("logistic")
+    if case["expected"]["maximum_likelihood_finite"]
+    and not any(term.get("with") for term in [*case["vary_with"], *case["allowing_for"]])
+]
+SEPARATED = [
+    case
+    for case in reference_cases("logistic")
+    if not case["expected"]["maximum_likelihood_finite"]
+]
+
+
+def frame_of(case: dict[str, Any]) -> Frame:
+    table = pl.read_csv(REFERENCE / case["data"], infer_schema=False)
+    kinds = {t["variable"]: t for t in [*case["vary_with"], *case["allowing_for"]]}
+    names = [*kinds, case["outcome"]["variable"], *([case["counts"]] if case["counts"] else [])]
+    variables = []
+    for name in names:
+        numeric = name == case["counts"] or kinds.get(name, {}).get("kind") == "numeric"
+        levels = sorted(set(table[name].drop_nulls()) - {""})
+        variables.append(
+            Variable(
+                name=name,
+                kind="numeric" if numeric else "nominal",
+                categories=()
+                if numeric
+                else tuple(Category(value=level, label=level) for level in levels),
+            )
+        )
+    sources = {name: source_column(table[name]) for name in names}
+    return Frame.of(variables, sources, table.height)
+
+
+def asked(case: dict[str, Any], **changes: Any) -> Answer:
+    def terms(slot: str) -> list[dict[str, Any]]:
+        keep = ("variable", "reference", "per")
+        return [{k: term[k] for k in keep if k in term} for term in case[slot]]
+
+    fields = {
+        "lens": "odds",
+        "outcome": {
+            "variable": case["outcome"]["variable"],
+            "event": [case["outcome"]["event"]],
+        },
+        "vary_with": terms("vary_with"),
+        "allowing_for": terms("allowing_for"),
+        **(
+            {"counted_by": {"kind": "counts", "variable": case["counts"]}} if case["counts"] else {}
+        ),
+        **changes,
+    }
+    return answer(Question.model_validate(fields), frame_of(case))
+
+
+@pytest.mark.parametrize("case", CASES, ids=lambda case: case["name"])
+def test_the_model_through_the_sentence(case: dict[str, Any]) -> None:
+    given, expected = asked(case), case["expected"]
+    model = given.results.whole
+    assert (model.n, model.events) == (expected["n"], expected["events"])
+    for key in ("covariate_patterns", "parameters"):
+        assert getattr(model, key) == expected[key]
+    for key in (
+        "log_likelihood",
+        "log_likelihood_null",
+        "aic",
+        "bic",
+        "mcfadden",
+        "cox_snell",
+        "nagelkerke",
+        "tjur",
+    ):
+        assert_agrees(getattr(model, key), expected[key], key, relative=1e-8)
+    rows = {(row.term, row.level): row for term in model.terms for row in term.rows}
+    for theirs in expected["coefficients"][1:]:
+        row = rows[(theirs["term"], theirs["level"])]
+        assert_agrees(row.log_odds, theirs["log_odds"], "log odds", relative=1e-8)
+        assert_agrees(row.se, theirs["se"], "se", relative=1e-8)
+        if theirs["odds_ratio"] is None:
+            assert row.odds_ratio == np.inf  # more than a double can hold
+            continue
+        # An error in a large exponent grows with it.
+        relative = 1e-8 * max(1.0, abs(row.log_odds))
+        assert_agrees(row.odds_ratio, theirs["odds_ratio"], "odds ratio", relative=relative)
+        if None not in theirs["ci_95_wald"]:
+            assert_agrees(list(row.ci), theirs["ci_95_wald"], "interval", relative=relative)
+        assert_agrees(row.p, theirs["p"], "p", relative=1e-7)
+    terms = {term.variable: term for term in model.terms}
+    for theirs in expected["terms"]:
+        for key in ("wald", "likelihood_ratio"):
+            mine = getattr(terms[theirs["term"]], key)
+            assert_agrees(mine.statistic, theirs[key]["statistic"], key, relative=1e-8)
+    for step, theirs in zip(model.steps, expected["steps"], strict=True):
+        assert_agrees(step.gain.statistic, theirs["statistic"], step.step, relative=1e-8)
+        assert_agrees(step.log_likelihood, theirs["log_likelihood"], step.step, relative=1e-8)
+
+
+@pytest.mark.parametrize("case", SEPARATED, ids=lambda case: case["name"])
+def test_separation_is_explained(case: dict[str, Any]) -> None:
+    with pytest.raises(QuestionError, match="told apart completely") as refused:
+        asked(case)
+    assert refused.value.slot == "vary_with"
+
+
+def test_one_yes_no_variable_gives_the_odds_ratio_of_the_table() -> None:
+    table = [[30, 59], [72, 79]]
+    sides: dict[str, Any] = {
+        "outcome": {"variable": "column", "event": ["c1"]},
+        "vary_with": [{"variable": "row", "reference": "r2"}],
+    }
+    model = cross(table, lens="odds", **sides).results.whole
+    whole = cross(table, **sides).results.whole
+    row = model.terms[0].rows[0]
+    assert row.odds_ratio == pytest.approx(whole.odds_ratio.estimate, rel=1e-9)
+    assert row.ci == pytest.approx(whole.odds_ratio.ci, rel=1e-9)
+    assert row.unadjusted == pytest.approx(row.odds_ratio, rel=1e-9)
+
+
+def strata(**changes: Any) -> Answer:
+    tables = [[[30, 60], [20, 90]], [[12, 30], [10, 44]]]
+    fields = {
+        "lens": "odds",
+        "outcome": {"variable": "column"},
+        "vary_with": [{"variable": "row"}],
+        "allowing_for": [{"variable": "stratum"}],
+        "counted_by": {"kind": "counts", "variable": "n"},
+        **changes,
+    }
+    return answer(Question.model_validate(fields), stratified_frame(tables))
+
+
+def test_what_it_says_and_draws() -> None:
+    given = strata()
+    assert "Allowing for Stratum, the odds of “c1”" in given.reading.lead
+    assert "Unadjusted it was" in given.reading.lead
+    assert "percent more likely" in given.reading.notes[0]
+    drawn = figures.of(given)["forest"]["data"]["values"]
+    assert [line["label"] for line in drawn] == ["Stratum: s2", "row: r1"]
+    assert given.results.whole.equation.startswith("log odds = ")
+
+
+@pytest.mark.parametrize(
+    ("changes", "slot", "message"),
+    [
+        ({"allowing_for": [{"variable": "row"}]}, "allowing_for", "twice"),
+        ({"allowing_for": [{"variable": "column"}]}, "allowing_for", "twice"),
+        ({"vary_with": []}, "vary_with", "Choose what"),
+        ({"outcome": None}, "outcome", "Choose the outcome"),
+        ({"within": ["stratum"], "allowing_for": []}, "within", "one model for all"),
+        (
+            {"allowing_for": [{"variable": "stratum", "with": "row"}]},
+            "allowing_for",
+            "Interactions",
+        ),
+        ({"vary_with": [{"variable": "n", "per": 0}]}, "vary_with", "above 0"),
+    ],
+)
+def test_what_cannot_be_asked(changes: dict[str, Any], slot: str, message: str) -> None:
+    with pytest.raises(QuestionError, match=message) as refused:
+        strata(**changes)
+    assert refused.value.slot == slot
+
+
+def test_everybody_having_the_event_is_refused() -> None:
+    fields = {
+        "lens": "odds",
+        "outcome": {"variable": "column", "event": ["c1"]},
+        "vary_with": [{"variable": "row"}],
+        "counted_by": {"kind": "counts", "variable": "n"},
+    }
+    with pytest.raises(QuestionError, match="nothing to explain"):
+        answer(Question.model_validate(fields), counts_frame([[5, 0], [7, 0]]))
+
+
+def test_variables_that_say_the_same_are_named() -> None:
+    numbers = np.arange(40.0)
+    table = pl.DataFrame(
+        {
+            "ill": ["yes" if i % 3 == 0 else "no" for i in range(40)],
+            "a": [str(x) for x in numbers],
+            "b": [str(2 * x + 1) for x in numbers],
+        }
+    )
+    answers = (Category(value="no", label="No"), Category(value="yes", label="Yes"))
+    variables = [
+        Variable(name="ill", kind="nominal", categories=answers, event=("yes",)),
+        Variable(name="a", kind="numeric"),
+        Variable(name="b", kind="numeric"),
+    ]
+    frame = Frame.of(variables, {n: source_column(table[n]) for n in table.columns}, 40)
+    question = {
+        "lens": "odds",
+        "outcome": {"variable": "ill"},
+        "vary_with": [{"variable": "a"}],
+        "allowing_for": [{"variable": "b"}],
+    }
+    with pytest.raises(QuestionError, match="can be worked out from the other"):
+        answer(Question.model_validate(question), frame)

@@ -1,4 +1,4 @@
-"""Odds ratios on one log scale: adjusted with their intervals, the unadjusted hollow beside them."""
+"""Odds ratios on one log scale: adjusted with their intervals, the unadjusted pale beside them."""
 
 from hobrix.core.questions.odds.results import OddsModel
 from hobrix.figures.theme import SCHEMA, Spec
@@ -39,7 +39,7 @@ def forest(model: OddsModel) -> Spec:
             "nice": False,
             "clamp": True,
         },
-        "axis": {"title": "odds ratio (hollow: unadjusted)", "tickCount": 6, "format": "~g"},
+        "axis": {"title": "odds ratio (pale: unadjusted)", "tickCount": 6, "format": "~g"},
     }
     return {
         "$schema": SCHEMA,
@@ -58,7 +58,13 @@ def forest(model: OddsModel) -> Spec:
                 "encoding": {"x": {**x, "field": "low"}, "x2": {"field": "high"}, "y": y},
             },
             {
-                "mark": {"type": "point", "aria": False, "filled": False, "size": 60},
+                "mark": {
+                    "type": "point",
+                    "aria": False,
+                    "filled": True,
+                    "size": 60,
+                    "opacity": 0.35,
+                },
                 "encoding": {"x": {**x, "field": "unadjusted"}, "y": y},
             },
             {

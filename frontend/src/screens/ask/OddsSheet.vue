@@ -97,8 +97,8 @@ function perOf(variable: string): number {
                 <small class="quiet">{{ limitsOf(row.unadjusted_ci) }}</small>
               </td>
               <td :title="`log odds ${row.log_odds}, standard error ${row.se}`">
-                <b>{{ ratioOf(row.odds_ratio) }}</b>
-                <small class="quiet"> {{ limitsOf(row.ci) }}</small>
+                <b>{{ ratioOf(row.odds_ratio) }}</b>{{ ' '
+                }}<small class="quiet">{{ limitsOf(row.ci) }}</small>
               </td>
               <td>{{ pValue(row.p) }}</td>
             </tr>

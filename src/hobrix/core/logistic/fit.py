@@ -63,11 +63,40 @@ def collapse(design: FloatArray, outcome: FloatArray, counts: FloatArray | None 
     """
     weights = np.ones(len(outcome)) if counts is None else counts
     used = weights > 0
-    patterns, place = np.unique(design[used], axis=0, return_inverse=True)
-    place = place.ravel()
+    first, place = _distinct_rows(design[used])
+    patterns = design[used][first]
     trials = np.bincount(place, weights=weights[used], minlength=len(patterns))
     events = np.bincount(place, weights=(weights * outcome)[used], minlength=len(patterns))
     return Patterns(patterns, events.astype(np.float64), trials.astype(np.float64))
+
+
+def _distinct_rows(design: FloatArray) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Where each distinct row first stands, and for every row which of them it is.
+
+    Columns are turned into one code per row, one after the other; sorting whole rows instead
+    takes fifty times as long.
+    """
+    codes, size = np.zeros(len(design), dtype=np.int64), 1
+    for column in design.T:
+        if column.min() == column.max():
+            continue
+        if np.all((column == 0) | (column == 1)):
+            part, many = column.astype(np.int64), 2
+        else:
+            values, part = np.unique(column, return_inverse=True)
+            many = len(values)
+        if size * many >= 2**62:
+            _, codes = np.unique(codes, return_inverse=True)
+            size = int(codes.max()) + 1
+        codes, size = codes * many + part, size * many
+    if size > 4 * len(design):
+        _, first, place = np.unique(codes, return_index=True, return_inverse=True)
+        return first, place
+    present = np.bincount(codes, minlength=size) > 0
+    place = (np.cumsum(present) - 1)[codes]
+    first = np.empty(int(present.sum()), dtype=np.int64)
+    first[place[::-1]] = np.arange(len(design))[::-1]
+    return first, place
 
 
 def fit(data: Patterns, start: FloatArray | None = None) -> Fit:

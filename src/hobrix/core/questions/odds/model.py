@@ -211,7 +211,7 @@ def _term(
     found: ml.Fit,
     confidence: float,
 ) -> r.OddsTerm:
-    alone = ml.fit(ml.collapse(prepared.design[:, [0, *at]], prepared.outcome, prepared.counts))
+    alone = ml.fit(data.keep([0, *at]))
     wald, wald_alone = ml.wald_intervals(found, confidence), ml.wald_intervals(alone, confidence)
     tally = _tally(prepared, term)
     rows = []

@@ -13,7 +13,7 @@ TOLERANCE = 1e-7
 
 
 @dataclass(frozen=True)
-class FisherTest:
+class FishersExact:
     """Fisher's exact test (1934; Irwin 1935): p for each alternative, and mid-p (Lancaster 1961).
 
     ``less`` and ``greater`` are of the first cell, that is of the odds ratio.
@@ -52,7 +52,7 @@ def _support(table: FloatArray) -> tuple[FloatArray, FloatArray, int]:
     return x, log_ways, int(a - x[0])
 
 
-def fisher_exact(table: FloatArray) -> FisherTest:
+def fisher_exact(table: FloatArray) -> FishersExact:
     """Fisher's test of a table of whole counts without empty margins."""
     _, log_ways, at = _support(table)
     p = np.exp(log_ways - special.logsumexp(log_ways))
@@ -61,7 +61,7 @@ def fisher_exact(table: FloatArray) -> FisherTest:
     two_sided = float(p[(p < observed) | is_tied].sum())
     less, greater = float(p[: at + 1].sum()), float(p[at:].sum())
     ends = less - observed / 2, greater - observed / 2
-    return FisherTest(
+    return FishersExact(
         two_sided=min(1.0, two_sided),
         less=min(1.0, less),
         greater=min(1.0, greater),

@@ -61,11 +61,11 @@ lint: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
 	@! grep -nE 'https?://|--find-links|"resolved"' requirements/*.txt frontend/package-lock.json
 
 test-core: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
-	$(BIN)/pytest tests/core
+	$(BIN)/pytest tests/core -n 2
 	$(NPM) test --silent
 
 test-web: $(VENV)/dev.stamp
-	$(BIN)/pytest tests/web
+	$(BIN)/pytest tests/web -n 2
 
 test-browser: $(VENV)/dev.stamp build
 	tests/browser/install-chromium

@@ -308,7 +308,7 @@ def test_a_pasted_table_is_asked_about_at_once(page: Page, mira: Any) -> None:
     page.get_by_role("link", name="Ask").click()
     page.get_by_role("button", name="Ask the first question").click()
     page.get_by_role("option", name="Illness").click()
-    page.get_by_label("Ill", exact=False).first.check()
+    page.get_by_role("checkbox", name="Ill").check()
     page.get_by_role("button", name="Done").click()
     page.get_by_title("Vary with, and its reference").click()
     page.get_by_role("option", name="Water source").click()

@@ -54,6 +54,7 @@ function move(step: number) {
 <style scoped>
 .lenses {
   display: flex;
+  flex-wrap: wrap;
   gap: 6px;
   margin-top: 14px;
   border-bottom: 1px solid var(--hairline);

@@ -49,7 +49,8 @@ async function bring(file: File | undefined) {
   try {
     const arrived = await running.done
     if ('dataset' in arrived) emit('brought', arrived.dataset)
-    else await refresh(...keys.jobs(props.study.id))
+    // All of the study: a quick job may be done before it is ever listed.
+    else await refresh(...keys.study(props.study.id))
   } catch (reason) {
     if (!running.wasStopped()) error.value = named(reason as Error, file.name)
   } finally {

@@ -33,10 +33,15 @@ class Comparison:
 def needed_variables(question: Question) -> tuple[str, ...]:
     """The variables a row must have answered to be counted."""
     names = [question.outcome.variable] if question.outcome else []
-    if question.lens == "distribution":
-        return tuple(names)  # each variable is looked at by itself
-    names += [term.variable for term in (*question.vary_with, *question.allowing_for)]
-    return tuple(dict.fromkeys([*names, *question.within]))
+    match question.lens:
+        case "distribution":
+            pass  # each variable is looked at by itself
+        case "odds":
+            names += [term.variable for term in (*question.vary_with, *question.allowing_for)]
+        case _:
+            names += [term.variable for term in question.vary_with[:1]]
+            names += question.within
+    return tuple(dict.fromkeys(names))
 
 
 def _masks(

@@ -12,10 +12,9 @@ from hobrix.core.questions.answer import Counted
 from hobrix.core.questions.counted import Rows
 from hobrix.core.questions.question import Question, Term
 from hobrix.core.questions.recast import Recast, Used, use
-from hobrix.core.questions.slots import event_of, group_name, reference_of
+from hobrix.core.questions.slots import event_of, reference_of
+from hobrix.core.questions.strata import refuse_too_many, strata_codes
 from hobrix.core.tables.counts import FloatArray, count_table
-
-MOST_COMBINATIONS, MOST_STRATA = 5000, 60
 
 
 @dataclass(frozen=True)
@@ -62,7 +61,7 @@ def count_two_way(
     ]
     asked_event = [uses[1].into[v] for v in event_of(question, outcome) if v in uses[1].into]
     rows = Rows(question, frame)
-    groups, labels = _strata(question, frame)
+    groups, labels = strata_codes(question, frame)
     everything, left_out = _count(question, frame, rows, uses, groups, len(labels))
     full = everything[1:].sum(axis=0) if question.within else everything[0]
     _refuse_nothing_to_compare(full[1:, 1:], uses[0].variable, uses[1].variable, frame)
@@ -80,51 +79,6 @@ def count_two_way(
         tables=everything[1:, 1:, 1:] if question.within else everything[:0, 1:, 1:],
         labels=labels,
         counted=_counted(question, frame, rows, uses, full, left_out, without_stratum),
-    )
-
-
-def _strata(
-    question: Question, frame: Frame
-) -> tuple[IntArray | None, list[tuple[tuple[str, ...], str]]]:
-    """One code per row for the combination of stratifying answers (-1: not answered), and the
-    values and label of each combination."""
-    within = question.within
-    if not within:
-        return None, []
-    columns = [frame.categorical(name, "within") for name in within]
-    for name in within:
-        if name == question.vary_with[0].variable or (
-            question.outcome and name == question.outcome.variable
-        ):
-            title = frame.variables[name].title
-            raise QuestionError(f"{title} is in the sentence already.", slot="within")
-    combinations = np.prod([len(column.categories) for column in columns], dtype=np.float64)
-    if combinations > MOST_COMBINATIONS:
-        raise QuestionError(_too_many(question, frame, int(combinations)), slot="within")
-    codes = np.zeros(frame.rows, dtype=np.int64)
-    lacking = np.zeros(frame.rows, dtype=bool)
-    labels: list[tuple[tuple[str, ...], str]] = [((), "")]
-    for name, column in zip(within, columns, strict=True):
-        variable = frame.variables[name]
-        codes = codes * len(column.categories) + column.codes
-        lacking |= column.codes < 0
-        labels = [
-            (
-                (*values, c.value),
-                " · ".join(part for part in (label, group_name(variable, c)) if part),
-            )
-            for values, label in labels
-            for c in column.categories
-        ]
-    codes[lacking] = -1
-    return codes, labels
-
-
-def _too_many(question: Question, frame: Frame, n: int) -> str:
-    titles = " and ".join(frame.variables[name].title for name in question.within)
-    return (
-        f"{titles} makes {n:,} strata; up to {MOST_STRATA} can be compared. Combine "
-        "categories in the Codebook, or choose fewer variables."
     )
 
 
@@ -153,9 +107,7 @@ def _count(
     counts = count_table(codes, sizes, weights=rows.weights, where=where)
     if groups is None:
         return counts[None], left_out
-    present = int(np.count_nonzero(counts[1:].sum(axis=(1, 2))))
-    if present > MOST_STRATA:
-        raise QuestionError(_too_many(question, frame, present), slot="within")
+    refuse_too_many(question, frame, int(np.count_nonzero(counts[1:].sum(axis=(1, 2)))))
     return counts, left_out
 
 
@@ -187,9 +139,6 @@ def _variables(question: Question, frame: Frame, most: int) -> tuple[Variable, V
         raise QuestionError("Choose the outcome: what is the question about?", slot="outcome")
     if not question.vary_with:
         raise QuestionError("Choose what the outcome may vary with.", slot="vary_with")
-    if question.allowing_for:
-        message = "This lens does not allow for other variables: use “within each”."
-        raise QuestionError(message, slot="allowing_for")
     term = question.vary_with[0]
     outcome = frame.variable(question.outcome.variable, "outcome")
     explanatory = frame.variable(term.variable, "vary_with")

@@ -19,7 +19,9 @@ def points(difference: float) -> str:
 
 
 def ratio(value: float) -> str:
-    """Two decimals; large ones with fewer."""
+    """Two decimals; large ones with fewer; "∞" where it has no end."""
+    if value == float("inf"):
+        return "∞"
     if value >= 1000:
         return f"{value:,.0f}"
     return f"{value:.1f}" if value >= 100 else f"{value:.2f}"

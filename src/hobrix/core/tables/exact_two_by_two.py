@@ -38,23 +38,54 @@ class ConditionalOddsRatio:
     exact: Interval
 
 
-def _support(table: FloatArray) -> tuple[FloatArray, FloatArray, int]:
-    """All possible first cells, the log of their number of ways, and where the observed one is."""
+@dataclass(frozen=True)
+class _Support:
+    """Possible first cells with the log of their number of ways, and where the observed one is.
+
+    Of large tables only the window in which the law has any mass a double can hold.
+    """
+
+    x: FloatArray
+    log_ways: FloatArray
+    at: int
+    is_least: bool
+    is_greatest: bool
+
+
+# Beyond so many standard deviations a law of this kind has no mass that a double could hold.
+_WIDE = 60
+
+
+def _support(table: FloatArray, *, around_observed: bool) -> _Support:
+    """Around the first cell expected without association, and the observed one; or, for laws that
+    may be centred anywhere near, around the observed one alone."""
     (a, b), (c, d) = np.rint(table).astype(np.int64).tolist()
-    n1, n0, m1 = a + b, c + d, a + c
-    x = np.arange(max(0, m1 - n0), min(n1, m1) + 1, dtype=np.float64)
+    n1, n0, m1, m0 = a + b, c + d, a + c, b + d
+    n = n1 + n0
+    least, greatest = max(0, m1 - n0), min(n1, m1)
+    if around_observed:
+        spread = (1 / (a + 0.5) + 1 / (b + 0.5) + 1 / (c + 0.5) + 1 / (d + 0.5)) ** -0.5
+        low = high = float(a)
+    else:
+        middle = n1 * m1 / n
+        spread = (n1 / n * (n0 / n) * (m1 / n) * (m0 / n) * n) ** 0.5
+        low, high = min(middle, a), max(middle, a)
+    reach = _WIDE * spread + 200
+    first, last = max(least, int(low - reach)), min(greatest, int(high + reach))
+    x = np.arange(first, last + 1, dtype=np.float64)
     log_ways = -(
         special.gammaln(x + 1)
         + special.gammaln(n1 - x + 1)
         + special.gammaln(m1 - x + 1)
         + special.gammaln(n0 - m1 + x + 1)
     )
-    return x, log_ways, int(a - x[0])
+    return _Support(x, log_ways, a - first, a == least, a == greatest)
 
 
 def fisher_exact(table: FloatArray) -> FishersExact:
     """Fisher's test of a table of whole counts without empty margins."""
-    _, log_ways, at = _support(table)
+    support = _support(table, around_observed=False)
+    log_ways, at = support.log_ways, support.at
     p = np.exp(log_ways - special.logsumexp(log_ways))
     observed = float(p[at])
     is_tied = np.abs(p - observed) <= observed * TOLERANCE
@@ -79,7 +110,8 @@ def conditional_odds_ratio(table: FloatArray, confidence: float) -> ConditionalO
 
     0 or infinite where the observed cell is the least or greatest possible.
     """
-    x, log_ways, at = _support(table)
+    support = _support(table, around_observed=True)
+    x, log_ways, at = support.x, support.log_ways, support.at
     tail = (1 - confidence) / 2
 
     def law(log_ratio: float) -> FloatArray:
@@ -96,7 +128,7 @@ def conditional_odds_ratio(table: FloatArray, confidence: float) -> ConditionalO
         root: float = optimize.brentq(below_zero, low, high, xtol=1e-14, rtol=1e-14)
         return float(np.exp(root))
 
-    is_least, is_greatest = at == 0, at == len(x) - 1
+    is_least, is_greatest = support.is_least, support.is_greatest
     if is_least and is_greatest:
         return ConditionalOddsRatio(1.0, Interval(0.0, float("inf")))
     estimate = (

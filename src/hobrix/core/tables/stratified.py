@@ -13,6 +13,9 @@ from hobrix.core.tables.counts import FloatArray
 from hobrix.core.tables.independence import ChiSquareTest, chi_square_test, likelihood_ratio
 from hobrix.core.tables.interval import Interval, normal_quantile
 
+# Larger tests over strata are not made: they would take minutes.
+MOST_CONTRASTS, MOST_CELLS = 400, 20_000
+
 
 @dataclass(frozen=True)
 class PooledRatio:
@@ -164,7 +167,8 @@ def woolf_homogeneity(tables: FloatArray) -> ChiSquareTest | None:
 
 @dataclass(frozen=True)
 class GeneralizedTests:
-    """Landis, Heyman & Koch 1978, Int Stat Rev 46:237. None where the strata leave no room."""
+    """Landis, Heyman & Koch 1978, Int Stat Rev 46:237. None where the strata leave no room, or where it
+    would have more than ``MOST_CONTRASTS`` degrees of freedom."""
 
     general_association: ChiSquareTest | None
     row_mean_scores: ChiSquareTest | None
@@ -187,6 +191,8 @@ def _generalized(
     tables: FloatArray, of_rows: FloatArray, of_columns: FloatArray
 ) -> ChiSquareTest | None:
     size = len(of_rows) * len(of_columns)
+    if size > MOST_CONTRASTS:
+        return None
     away, variance = np.zeros(size), np.zeros((size, size))
     for table in tables:
         n = float(table.sum())
@@ -208,12 +214,13 @@ def three_way_interaction(tables: FloatArray) -> ChiSquareTest | None:
 
     Expected counts of the model with all two-way terms come from proportional fitting (Deming &
     Stephan 1940; Bishop, Fienberg & Holland 1975). df = (K-1)(R-1)(C-1) over the strata and
-    categories that hold somebody; None where a two-way margin is empty, which leaves no usual df.
+    categories that hold somebody; None where a two-way margin is empty, which leaves no usual df, or with more than
+    ``MOST_CELLS`` cells.
     """
     tables = informative(tables)
     k, rows, columns = tables.shape
     margins = [tables.sum(axis=axis, keepdims=True) for axis in range(3)]
-    if k < 2 or any(np.any(margin == 0) for margin in margins):
+    if k < 2 or tables.size > MOST_CELLS or any(np.any(margin == 0) for margin in margins):
         return None
     fitted = np.ones_like(tables)
     for _ in range(2000):

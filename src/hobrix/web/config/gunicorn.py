@@ -23,8 +23,8 @@ def _keep_working() -> None:
     while not _stopping.is_set():
         process = subprocess.Popen([sys.executable, "-m", "hobrix.cli", "work"])
         _worker[:] = [process]
-        while process.poll() is None and not _stopping.is_set():
-            _stopping.wait(1.0)
+        while not _stopping.wait(1.0) and process.poll() is None:
+            pass
 
 
 def when_ready(_server: Any) -> None:

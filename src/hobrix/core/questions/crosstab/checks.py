@@ -4,11 +4,11 @@ import numpy as np
 
 from hobrix.core.data import Frame, Variable
 from hobrix.core.questions.answer import Check, Counted, Remedy
-from hobrix.core.questions.counting_check import counting_check
 from hobrix.core.questions.crosstab.options import options_of
 from hobrix.core.questions.crosstab.results import CrosstabResults, CrosstabTable
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.recast import MISSING, Recast
+from hobrix.core.questions.shared_checks import counting_check, passed_over_check
 from hobrix.core.questions.wording import count, listed, p_equals, percent
 from hobrix.core.tables import independence
 from hobrix.core.tables.counts import FloatArray
@@ -32,6 +32,7 @@ def crosstab_checks(
         *_empty(whole, explanatory, outcome),
         *_reference(question, whole, explanatory),
         *_few_strata(results),
+        *passed_over_check(question, frame),
         counting_check(question, frame, counted),
     ]
     order = {"fail": 0, "care": 1, "ok": 2}

@@ -2,10 +2,10 @@
 
 from hobrix.core.data import Frame, Variable
 from hobrix.core.questions.answer import Check, Counted, Remedy
-from hobrix.core.questions.counting_check import counting_check
 from hobrix.core.questions.distribution.options import DistributionOptions
 from hobrix.core.questions.distribution.results import DistributionResults, VariableDistribution
 from hobrix.core.questions.question import Question
+from hobrix.core.questions.shared_checks import counting_check, passed_over_check
 from hobrix.core.questions.wording import count, listed, number, p_equals
 
 
@@ -27,6 +27,7 @@ def distribution_checks(
         *_skewed(first),
         *_empty(first),
         *_small_groups(results, counted),
+        *passed_over_check(question, frame),
         counting_check(question, frame, counted),
     ]
     order = {"fail": 0, "care": 1, "ok": 2}

@@ -83,6 +83,18 @@ def _like(
             f"{other.title} has no answer like {_quoted(unmatched)}: the two cannot be compared.",
             slot=SLOT,
         )
+    known = set(counts) | {variable.label_of(value) for value in counts}
+    strange = [
+        category.label
+        for category, n in zip(column.categories, tally.tolist(), strict=True)
+        if n and category.value not in known and category.label not in known
+    ]
+    if strange:
+        raise QuestionError(
+            f"{other.title} is also answered {_quoted(strange)}, which {variable.title} has no "
+            "category for: their shares cannot be compared.",
+            slot=SLOT,
+        )
     if not np.any(tally):
         raise QuestionError(f"Nobody counted answered {other.title}.", slot=SLOT)
     return {value: float(n or 0.0) for value, n in stated.items()}

@@ -1,7 +1,5 @@
 """The Distribution lens: how is each variable answered, and does that match what was expected?"""
 
-from itertools import product
-
 import numpy as np
 
 from hobrix.core.data import Frame, Variable
@@ -27,8 +25,7 @@ from hobrix.core.questions.distribution.results import (
 from hobrix.core.questions.quantities import Unavailable
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.slots import event_of
-
-MOST_STRATA = 60
+from hobrix.core.questions.strata import refuse_too_many, strata_codes
 
 
 def answer_distribution(question: Question, frame: Frame) -> Answer:
@@ -113,31 +110,13 @@ def _strata(
     question: Question, frame: Frame, rows: Rows
 ) -> list[tuple[tuple[str, ...], str, np.ndarray]]:
     """Values, label and rows of every stratum that holds somebody."""
-    if not question.within:
+    codes, labels = strata_codes(question, frame)
+    if codes is None:
         return []
-    columns = [frame.categorical(name, "within") for name in question.within]
-    if np.prod([len(column.categories) for column in columns], dtype=np.float64) > 5000:
-        raise QuestionError(_too_many(question, frame), slot="within")
-    found = []
-    for codes in product(*(range(len(column.categories)) for column in columns)):
-        where = np.ones(frame.rows, dtype=bool) if rows.mask is None else rows.mask.copy()
-        for column, code in zip(columns, codes, strict=True):
-            where &= column.codes == code
-        if where.any():
-            categories = [c.categories[code] for c, code in zip(columns, codes, strict=True)]
-            label = " · ".join(category.label for category in categories)
-            found.append((tuple(category.value for category in categories), label, where))
-        if len(found) > MOST_STRATA:
-            raise QuestionError(_too_many(question, frame), slot="within")
-    return found
-
-
-def _too_many(question: Question, frame: Frame) -> str:
-    titles = " and ".join(frame.variables[name].title for name in question.within)
-    return (
-        f"{titles} makes more than {MOST_STRATA} groups, more than can be compared side by side. "
-        "Combine categories in the Codebook first."
-    )
+    inside = codes >= 0 if rows.mask is None else (codes >= 0) & rows.mask
+    present = np.unique(codes[inside])
+    refuse_too_many(question, frame, len(present))
+    return [(*labels[code], inside & (codes == code)) for code in present]
 
 
 def _unavailable(first: VariableDistribution, outcome: Variable) -> tuple[Unavailable, ...]:
@@ -156,7 +135,7 @@ def _unavailable(first: VariableDistribution, outcome: Variable) -> tuple[Unavai
         reason = "All answers are the same."
         missing.append(Unavailable(quantity="summary.skewness_g1", reason=reason))
     if first.goodness_of_fit is not None and first.goodness_of_fit.exact_multinomial is None:
-        reason = "There are too many possible outcomes to enumerate; the sample is large enough for chi-square."
+        reason = "There are too many possible outcomes to go through."
         missing.append(Unavailable(quantity="goodness_of_fit.exact_multinomial", reason=reason))
     return tuple(missing)
 

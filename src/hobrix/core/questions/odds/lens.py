@@ -8,12 +8,12 @@ from hobrix.core.errors import QuestionError
 from hobrix.core.logistic import fit as ml
 from hobrix.core.questions.answer import Answer, Check, Counted, NextStep
 from hobrix.core.questions.counted import Rows
-from hobrix.core.questions.counting_check import counting_check
 from hobrix.core.questions.odds.model import Prepared, explain, model_terms, places_of, prepare
 from hobrix.core.questions.odds.reading import odds_reading, odds_write_up
 from hobrix.core.questions.odds.results import OddsModel, OddsResults
 from hobrix.core.questions.quantities import Unavailable
 from hobrix.core.questions.question import Question
+from hobrix.core.questions.shared_checks import counting_check, passed_over_check
 from hobrix.core.questions.slots import event_of
 from hobrix.core.questions.wording import count, listed, percent
 
@@ -29,9 +29,6 @@ def answer_odds(question: Question, frame: Frame) -> Answer:
         raise QuestionError("Choose the outcome: what is the question about?", slot="outcome")
     if not question.vary_with:
         raise QuestionError("Choose what the outcome may vary with.", slot="vary_with")
-    if question.within:
-        message = "The Odds model lens fits one model for all: put this under “allowing for”."
-        raise QuestionError(message, slot="within")
     outcome = frame.variable(question.outcome.variable, "outcome")
     column = frame.categorical(outcome.name, "outcome")
     event = event_of(question, outcome)
@@ -158,7 +155,7 @@ def _checks(
         text=f"{count(lost)} {noun} ({percent(share)}) lack an answer the model needs.",
     )
     checks = [enough, set_aside, *_common(results), *_small(model), *_linear(model)]
-    checks.append(counting_check(question, frame, counted))
+    checks += [*passed_over_check(question, frame), counting_check(question, frame, counted)]
     order = {"fail": 0, "care": 1, "ok": 2}
     return tuple(sorted(checks, key=lambda check: order[check.status]))
 

@@ -1,9 +1,9 @@
 """What comparing shares assumes, and whether that holds here."""
 
 from hobrix.core.questions.answer import Check, Remedy
-from hobrix.core.questions.counting_check import counting_check
 from hobrix.core.questions.proportions.options import ProportionOptions
 from hobrix.core.questions.proportions.results import ProportionsResults
+from hobrix.core.questions.shared_checks import counting_check, passed_over_check
 from hobrix.core.questions.two_way import TwoWay
 from hobrix.core.questions.wording import count, listed, percent
 
@@ -19,6 +19,7 @@ def proportion_checks(
         *_tiny(asked, results),
         *_wald(asked, options),
         *_design(asked),
+        *passed_over_check(asked.question, asked.frame),
         counting_check(asked.question, asked.frame, asked.counted),
     ]
     order = {"fail": 0, "care": 1, "ok": 2}

@@ -1,9 +1,9 @@
-"""The check every lens makes: how rows count, and what that assumes."""
+"""Checks that every lens makes: how rows count, and what of the sentence the lens does not use."""
 
 from hobrix.core.data import CountsColumn, Design, Frame, design_findings
-from hobrix.core.questions.answer import Check, Counted
+from hobrix.core.questions.answer import Check, Counted, Remedy
 from hobrix.core.questions.question import Question
-from hobrix.core.questions.wording import count
+from hobrix.core.questions.wording import count, listed
 
 
 def counting_check(question: Question, frame: Frame, counted: Counted) -> Check:
@@ -30,3 +30,22 @@ def counting_check(question: Question, frame: Frame, counted: Counted) -> Check:
         return Check(id="counting", status="care", text=text)
     text = f"Each {frame.noun.one} counts once and is taken as independent of the others."
     return Check(id="counting", status="ok", text=text)
+
+
+def passed_over_check(question: Question, frame: Frame) -> list[Check]:
+    """A part of the sentence that this lens cannot use: said, with the lens that can."""
+    if question.lens == "odds":
+        names, other = list(question.within), "crosstab"
+        told, does = "One model is fitted for all: it does not tell apart", "The Crosstab lens does"
+    else:
+        names, other = [term.variable for term in question.allowing_for], "odds"
+        told, does = "This lens does not allow for", "The Odds model does"
+    if not names:
+        return []
+    titles = listed([frame.variable(name, "allowing_for").title for name in names])
+    asked = question.model_copy(update={"lens": other})
+    remedy = Remedy(
+        label=f"Ask the {'Odds model' if other == 'odds' else 'Crosstab'}", question=asked
+    )
+    text = f"{told} {titles}. {does}."
+    return [Check(id="passed_over", status="care", text=text, remedies=(remedy,))]

@@ -61,7 +61,7 @@ lint: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
 	@! grep -nE 'https?://|--find-links|"resolved"' requirements/*.txt frontend/package-lock.json
 
 test-core: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
-	$(BIN)/pytest tests/core -n 2
+	HYPOTHESIS_PROFILE=steady $(BIN)/pytest tests/core -n 2
 	$(NPM) test --silent
 
 test-web: $(VENV)/dev.stamp

@@ -236,7 +236,6 @@ def test_an_answer_reads_back_from_its_json() -> None:
         ({"outcome": {"variable": "column", "event": ["c1", "c2"]}}, "outcome", "leave one out"),
         ({"vary_with": [{"variable": "row", "reference": "x"}]}, "vary_with", "not an answer"),
         ({"within": ["row"]}, "within", "in the sentence already"),
-        ({"allowing_for": [{"variable": "row"}]}, "allowing_for", "does not allow"),
         ({"among": {"all": [{"variable": "n", "from": 1000}]}}, "among", "No row is left"),
         ({"counted_by": {"kind": "counts", "variable": "row"}}, "counted_by", "not numeric"),
     ],

@@ -13,7 +13,7 @@ from core.closeness import assert_agrees
 from hobrix.core.data import Frame, Measured, Variable
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions import Answer, Question, answer
-from hobrix.core.tables import association, exact, stratified
+from hobrix.core.tables import association, exact, exact_two_by_two, stratified, two_by_two
 from reference_numbers import reference_cases
 
 STRATIFIED = [case for case in reference_cases("stratified") if "tables" in case["input"]]
@@ -368,3 +368,27 @@ def test_without_interaction_strata_are_the_same_everywhere(cells: list[list[int
     assert three.statistic == pytest.approx(0, abs=1e-6)
     # For 2x2 tables it is the model's counterpart of Breslow-Day: the same degrees of freedom.
     assert three.df == found.plain.df
+
+
+@pytest.mark.parametrize("scale", [1, 1000, 20_000])
+def test_exact_inference_of_large_tables_meets_the_usual(scale: int) -> None:
+    table = scale * np.array([[24.0, 26.0], [23.0, 27.0]])
+    exact_ratio = exact_two_by_two.conditional_odds_ratio(table, 0.95)
+    usual = two_by_two.odds_ratio(table, 0.95)
+    assert exact_ratio.estimate == pytest.approx(usual.estimate, rel=0.03 / scale)
+    if scale > 1:
+        assert usual.interval is not None
+        assert exact_ratio.exact.low == pytest.approx(usual.interval.low, rel=1e-3)
+    found = exact_two_by_two.fisher_exact(table)
+    theirs = stats.fisher_exact(table.astype(int))
+    assert found.two_sided == pytest.approx(theirs.pvalue, rel=1e-8, abs=1e-300)
+    sides = found.less + found.greater - found.observed_table_probability
+    assert sides == pytest.approx(1, rel=1e-9)
+
+
+def test_asking_for_what_is_too_many_says_that_tables_were_drawn() -> None:
+    random = np.random.default_rng(4)
+    table = random.integers(5, 60, (7, 7)).tolist()
+    given = ask(table, options={"exact": "enumerate"})
+    assert given.results.whole.exact.method == "monte_carlo"
+    assert any("were drawn" in gone.reason for gone in given.results.unavailable)

@@ -106,7 +106,7 @@ def test_too_many_groups_are_refused() -> None:
     codes = Coded(np.arange(100, dtype=np.int8), tuple(f"m{i + 1}" for i in range(100)))
     sources = {name: base.source(name) for name in base.variables} | {"many": codes}
     wide = Frame.of([*base.variables.values(), many], sources, 100)
-    with pytest.raises(QuestionError, match="more than 60 groups"):
+    with pytest.raises(QuestionError, match="up to 60 can be compared"):
         ask(within=["many"], frame=wide)
 
 
@@ -125,6 +125,16 @@ def test_shares_of_another_variable() -> None:
     assert fit.expected_shares == (0.25, 0.25, 0.25, 0.25)
     assert "depart from the other variable’s shares" in given.reading.lead
     assert "most in “s2”: 50, 26.2 more than expected" in given.reading.lead
+
+
+def test_another_variable_with_answers_of_its_own_is_refused() -> None:
+    base = frame()
+    narrow = Variable(name="narrow", kind="nominal", categories=categories("s", 2))
+    sources = {name: base.source(name) for name in base.variables}
+    sources["narrow"] = coded([i % 2 for i in range(100)], "s", 2)
+    wide = Frame.of([*base.variables.values(), narrow], sources, 100)
+    with pytest.raises(QuestionError, match="other is also answered “s3” and “s4”"):
+        ask("narrow", {"expected": {"kind": "variable", "variable": "other"}}, frame=wide)
 
 
 def test_a_share_against_a_stated_one_has_its_hypotheses_in_words() -> None:
@@ -176,7 +186,7 @@ def test_a_hundred_thousand_distinct_numbers() -> None:
 
 def test_within_each_gives_every_group_that_holds_somebody() -> None:
     given = ask(within=["town"])
-    assert [s.label for s in given.results.strata] == ["t1", "t2"]
+    assert [s.label for s in given.results.strata] == ["town: t1", "town: t2"]
     parts = [s.variables[0].n_answered for s in given.results.strata]
     assert sum(parts) == given.results.whole.variables[0].n_answered
 
@@ -332,6 +342,14 @@ def test_quantiles_are_those_of_the_library(values: list[float], share: float) -
     found = numeric_summary.distinct(np.array(values))
     theirs = np.quantile(np.array(values), share)
     assert numeric_summary.quantile(found, share) == pytest.approx(theirs, rel=1e-9, abs=1e-9)
+
+
+@pytest.mark.parametrize("values", [[0.0, 5e-324], [0.0, 1.03e-270], [1e300, 1e300 * (1 + 1e-15)]])
+def test_numbers_that_are_all_but_equal(values: list[float]) -> None:
+    found = numeric_summary.distinct(np.array(values))
+    summary = numeric_summary.summarise(found)
+    assert summary.min <= summary.median <= summary.max
+    assert numeric_summary.histogram(found).counts.sum() == 2
 
 
 @given(numbers)

@@ -165,7 +165,6 @@ def test_what_it_says_and_draws() -> None:
         ({"allowing_for": [{"variable": "column"}]}, "allowing_for", "twice"),
         ({"vary_with": []}, "vary_with", "Choose what"),
         ({"outcome": None}, "outcome", "Choose the outcome"),
-        ({"within": ["stratum"], "allowing_for": []}, "within", "one model for all"),
         (
             {"allowing_for": [{"variable": "stratum", "with": "row"}]},
             "allowing_for",
@@ -215,3 +214,70 @@ def test_variables_that_say_the_same_are_named() -> None:
     }
     with pytest.raises(QuestionError, match="can be worked out from the other"):
         answer(Question.model_validate(question), frame)
+
+
+def test_what_a_lens_cannot_use_is_passed_over_and_said() -> None:
+    both = {"allowing_for": [{"variable": "stratum"}], "within": ["stratum"]}
+    for lens, told, other in (
+        ("crosstab", "does not allow for Stratum", "odds"),
+        ("proportions", "does not allow for Stratum", "odds"),
+        ("distribution", "does not allow for Stratum", "odds"),
+        ("odds", "does not tell apart Stratum", "crosstab"),
+    ):
+        slots = (
+            {"allowing_for": both["allowing_for"], "within": []}
+            if lens != "odds"
+            else {**both, "allowing_for": []}
+        )
+        given = strata(lens=lens, **slots)
+        check = next(check for check in given.checks if check.id == "passed_over")
+        assert (check.status, told in check.text) == ("care", True)
+        assert check.remedies[0].question is not None
+        assert check.remedies[0].question.lens == other
+
+
+def test_an_absent_reference_and_empty_categories_are_said() -> None:
+    tables = [[[30, 60], [0, 0], [20, 90]], [[12, 30], [0, 0], [10, 44]]]
+    frame = stratified_frame(tables)
+    for lens in ("odds", "proportions", "crosstab"):
+        fields = {
+            "lens": lens,
+            "outcome": {"variable": "column"},
+            "vary_with": [{"variable": "row", "reference": "r2"}],
+            "counted_by": {"kind": "counts", "variable": "n"},
+        }
+        given = answer(Question.model_validate(fields), frame)
+        told = next(check.text for check in given.checks if check.id == "reference")
+        assert "Nobody counted is in the reference" in told
+        assert "“r1” instead" in told
+
+
+def test_a_variable_with_one_category_is_refused() -> None:
+    base = stratified_frame([[[30, 60], [20, 90]]])
+    fields = {
+        "lens": "odds",
+        "outcome": {"variable": "column"},
+        "vary_with": [{"variable": "row"}],
+        "allowing_for": [{"variable": "stratum"}],
+        "counted_by": {"kind": "counts", "variable": "n"},
+    }
+    with pytest.raises(QuestionError, match="one category only") as refused:
+        answer(Question.model_validate(fields), base)
+    assert refused.value.slot == "allowing_for"
+
+
+def test_in_a_case_control_study_the_share_is_not_called_common() -> None:
+    tables = [[[30, 60], [20, 90]], [[12, 30], [10, 44]]]
+    fields = {
+        "lens": "odds",
+        "outcome": {"variable": "column"},
+        "vary_with": [{"variable": "row"}],
+        "counted_by": {"kind": "counts", "variable": "n"},
+    }
+    question = Question.model_validate(fields)
+    ids = [
+        {check.id for check in answer(question, stratified_frame(tables, design)).checks}
+        for design in ("cohort", "case_control")
+    ]
+    assert "common_event" in ids[0]
+    assert "common_event" not in ids[1]

@@ -19,7 +19,11 @@ FloatArray = NDArray[np.float64]
 
 # Converged when a step gains less than this in the log-likelihood, relative to its size.
 _GAIN = 1e-14
+# A loss this small is rounding, not a step too far.
+_ROUNDING = 1e-13
 _MOST_STEPS = 100
+# Scaled coefficients beyond this are on their way to infinity.
+_FAR = 500.0
 
 
 class NotFinite(Exception):
@@ -99,52 +103,55 @@ def _distinct_rows(design: FloatArray) -> tuple[NDArray[np.int64], NDArray[np.in
     return first, place
 
 
-def fit(data: Patterns, start: FloatArray | None = None) -> Fit:
-    """Newton–Raphson with halved steps where a full one would lose.
-
-    Columns are scaled to a largest absolute value of 1 meanwhile, so that values of 1e12 do no harm.
+def fit(data: Patterns) -> Fit:
+    """The maximum of the likelihood, by Newton–Raphson.
 
     Raises:
         Collinear: columns that add nothing.
         NotFinite: separation; the estimate is not finite.
     """
-    scale = np.abs(data.design).max(axis=0)
-    scale[scale == 0] = 1.0
+    scale = _scale(data.design)
     x = data.design / scale
     _refuse_collinear(x)
-    b = np.zeros(x.shape[1]) if start is None else start * scale
-    value = _log_likelihood(x @ b, data)
+    b = _maximise(x, data, np.zeros(x.shape[1]), np.zeros(len(x)))
+    p = special.expit(x @ b)
+    variance = data.trials * p * (1 - p)
+    if float(variance.max()) <= 0 or _is_on_the_edge(p, data):
+        raise NotFinite
+    covariance = linalg.inv((x * variance[:, None]).T @ x)
+    return Fit(b / scale, covariance / np.outer(scale, scale), _log_likelihood(x @ b, data))
+
+
+def _scale(design: FloatArray) -> FloatArray:
+    """The largest absolute value of each column: divided by it, values of 1e12 do no harm."""
+    scale: FloatArray = np.abs(design).max(axis=0)
+    scale[scale == 0] = 1.0
+    return scale
+
+
+def _maximise(x: FloatArray, data: Patterns, b: FloatArray, offset: FloatArray) -> FloatArray:
+    """Newton–Raphson from ``b`` with steps halved where a full one would lose; ``offset`` is
+    added to the log odds. Raises NotFinite where it does not settle."""
+    value = _log_likelihood(x @ b + offset, data)
     for _ in range(_MOST_STEPS):
-        p = special.expit(x @ b)
+        p = special.expit(x @ b + offset)
         information = (x * (data.trials * p * (1 - p))[:, None]).T @ x
         score = x.T @ (data.events - data.trials * p)
         try:
             move = linalg.solve(information, score, assume_a="pos")
         except linalg.LinAlgError:
             raise NotFinite from None
-        size, gained = 1.0, -math.inf
-        while size > 1e-6:
-            gained = _log_likelihood(x @ (b + size * move), data) - value
-            if gained >= 0:
-                break
+        size, rounding = 1.0, _ROUNDING * (1 + abs(value))
+        while (gained := _log_likelihood(x @ (b + size * move) + offset, data) - value) < -rounding:
             size /= 2
-        if gained < 0 or float(score @ move) <= _GAIN * (1 + abs(value)):
+            if size < 1e-6:
+                raise NotFinite
+        b, value = b + size * move, value + gained
+        if float(score @ move) <= _GAIN * (1 + abs(value)):
+            return b
+        if np.abs(b).max(initial=0.0) > _FAR:
             break
-        b = b + size * move
-        value += gained
-        if np.abs(b).max() > 500:
-            raise NotFinite
-    else:
-        raise NotFinite
-    b = b + (move if gained >= 0 else 0)
-    eta = x @ b
-    p = special.expit(eta)
-    variance = data.trials * p * (1 - p)
-    if float(variance.max()) <= 0 or _is_on_the_edge(p, data):
-        raise NotFinite
-    covariance = linalg.inv((x * variance[:, None]).T @ x)
-    outer = np.outer(scale, scale)
-    return Fit(b / scale, covariance / outer, _log_likelihood(eta, data))
+    raise NotFinite
 
 
 def _is_on_the_edge(p: FloatArray, data: Patterns) -> bool:
@@ -225,22 +232,7 @@ def profile_interval(data: Patterns, found: Fit, column: int, confidence: float)
 
 def _best_with_offset(data: Patterns, columns: list[int], offset: FloatArray, found: Fit) -> float:
     """The greatest log-likelihood over the other coefficients, one held fixed."""
-    if not columns:
-        return _log_likelihood(offset, data)
-    scale = np.abs(data.design[:, columns]).max(axis=0)
+    scale = _scale(data.design[:, columns])
     x = data.design[:, columns] / scale
-    b = found.coefficients[columns] * scale
-    value = _log_likelihood(x @ b + offset, data)
-    for _ in range(_MOST_STEPS):
-        p = special.expit(x @ b + offset)
-        information = (x * (data.trials * p * (1 - p))[:, None]).T @ x
-        score = x.T @ (data.events - data.trials * p)
-        move = linalg.solve(information, score, assume_a="pos")
-        size = 1.0
-        while size > 1e-6 and _log_likelihood(x @ (b + size * move) + offset, data) < value:
-            size /= 2
-        b = b + size * move
-        value = max(value, _log_likelihood(x @ b + offset, data))
-        if float(score @ move) < 1e-15 * (1 + abs(value)):
-            break
-    return value
+    b = _maximise(x, data, found.coefficients[columns] * scale, offset)
+    return _log_likelihood(x @ b + offset, data)

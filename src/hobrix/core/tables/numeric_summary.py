@@ -57,7 +57,7 @@ def summarise(of: Distinct) -> NumericSummary:
     mean = of.values[0] + float(of.counts @ (of.values - of.values[0])) / n
     away = of.values - mean
     m2, m3, m4 = (float(of.counts @ away**power) / n for power in (2, 3, 4))
-    varies = len(of.values) > 1
+    varies = m2**2 > 0  # values may also be too near for their spread to show in a double
     g1 = m3 / m2**1.5 if varies else None
     g2 = m4 / m2**2 - 3 if varies else None
     return NumericSummary(
@@ -103,7 +103,8 @@ def histogram(of: Distinct, width: float | None = None) -> Histogram:
     low, high = float(of.values[0]), float(of.values[-1])
     span = high - low
     whole = bool(np.all(of.values == np.floor(of.values)))
-    if span == 0:
+    # Equal, or too near each other for edges between them that a double can hold.
+    if span < max(1e-290, 1e-12 * max(abs(low), abs(high))):
         step = width or 1.0
     elif width is not None:
         step = width

@@ -204,10 +204,13 @@ def _of_two_groups(
     return deeper.of_two_groups(split, by_group, confidence)
 
 
-def unavailable(whole: r.CrosstabTable) -> tuple[Unavailable, ...]:
+def unavailable(whole: r.CrosstabTable, options: CrosstabOptions) -> tuple[Unavailable, ...]:
     """What does not exist for this table, and why."""
     by_group = whole.event_by_group
     missing = []
+    if options.exact == "enumerate" and whole.exact and whole.exact.method != "enumeration":
+        reason = "There are too many tables with these totals to go through; they were drawn."
+        missing.append(("exact.enumeration", reason))
     if whole.chi_square.continuity_corrected is None:
         missing.append(("chi_square.continuity_corrected", "It is defined for 2×2 tables only."))
     if whole.chi_square.linear_by_linear is None:

@@ -47,7 +47,7 @@ def answer_crosstab(question: Question, frame: Frame) -> Answer:
         ),
         pooled=pooled,
         several=one_of_several(question, frame, asked.rows, asked.outcome) if several else (),
-        unavailable=unavailable(whole),
+        unavailable=unavailable(whole, options),
     )
     used = asked.explanatory.variable, asked.outcome.variable
     level = question.confidence

@@ -14,7 +14,7 @@ from hobrix.core.questions.odds.results import OddsModel, OddsResults
 from hobrix.core.questions.quantities import Unavailable
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.shared_checks import counting_check, passed_over_check
-from hobrix.core.questions.slots import event_of
+from hobrix.core.questions.slots import event_of, reference_of
 from hobrix.core.questions.wording import count, listed, percent
 
 
@@ -154,10 +154,36 @@ def _checks(
         status="care" if share > 0.1 else "ok",
         text=f"{count(lost)} {noun} ({percent(share)}) lack an answer the model needs.",
     )
-    checks = [enough, set_aside, *_common(results), *_small(model), *_linear(model)]
+    checks = [enough, set_aside, *_absent(question, frame, model)]
+    if frame.study_design != "case_control":
+        checks += _common(results)
+    checks += [*_small(model), *_linear(model)]
     checks += [*passed_over_check(question, frame), counting_check(question, frame, counted)]
     order = {"fail": 0, "care": 1, "ok": 2}
     return tuple(sorted(checks, key=lambda check: order[check.status]))
+
+
+def _absent(question: Question, frame: Frame, model: OddsModel) -> list[Check]:
+    """Categories nobody counted is in are left out; another stands in for an absent reference."""
+    checks = []
+    asked = {t.variable: t for t in (*question.vary_with, *question.allowing_for)}
+    for term in model.terms:
+        variable = frame.variables[term.variable]
+        if term.reference is None:
+            continue
+        present = {row.label for row in term.rows} | {term.reference}
+        absent = [c.label for c in variable.categories if c.label not in present]
+        if absent:
+            text = f"Nobody counted is in {listed(absent, 'or')} ({term.title}): left out."
+            checks.append(Check(id="empty_categories", status="care", text=text))
+        wanted = variable.label_of(reference_of(asked[term.variable], variable))
+        if wanted != term.reference:
+            text = (
+                f"Nobody counted is in the reference of {term.title}, “{wanted}”: the others are "
+                f"compared against “{term.reference}” instead."
+            )
+            checks.append(Check(id="reference", status="care", text=text))
+    return checks
 
 
 def _common(results: OddsResults) -> list[Check]:

@@ -77,6 +77,9 @@ def _categorical(
     variable: Variable, column: CategoricalColumn, role: Role, reference: str
 ) -> ModelTerm:
     values = [category.value for category in column.categories]
+    if len(values) < 2:
+        message = f"{variable.title} has one category only, so nothing can vary with it."
+        raise QuestionError(message, slot=role)
     levels = tuple(value for value in values if value != reference)
     dummies = np.column_stack([column.codes == values.index(level) for level in levels])
     missing = column.codes < 0
@@ -216,7 +219,10 @@ def _term(
     tally = _tally(prepared, term)
     rows = []
     for place, (column, level) in enumerate(zip(at, term.levels, strict=True), start=1):
-        b, se = float(found.coefficients[column]), math.sqrt(found.covariance[column, column])
+        log_odds, se = (
+            float(found.coefficients[column]),
+            math.sqrt(found.covariance[column, column]),
+        )
         label = (
             f"per {number(term.per)} {term.variable.unit or 'units'}".rstrip()
             if level is None
@@ -230,11 +236,11 @@ def _term(
                 label=label,
                 n=people and people[0],
                 events=people and people[1],
-                log_odds=b,
+                log_odds=log_odds,
                 se=se,
-                z=b / se,
-                p=2 * float(special.ndtr(-abs(b / se))),
-                odds_ratio=_exp(b),
+                z=log_odds / se,
+                p=2 * float(special.ndtr(-abs(log_odds / se))),
+                odds_ratio=_exp(log_odds),
                 ci=(_exp(wald[column].low), _exp(wald[column].high)),
                 unadjusted=_exp(float(alone.coefficients[place])),
                 unadjusted_ci=(

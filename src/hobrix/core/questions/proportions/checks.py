@@ -16,6 +16,7 @@ def proportion_checks(
         _set_aside(asked),
         _sparse(results),
         *_ends(results),
+        *_reference(asked, results),
         *_tiny(asked, results),
         *_wald(asked, options),
         *_design(asked),
@@ -61,6 +62,19 @@ def _ends(results: ProportionsResults) -> list[Check]:
         "has no usual interval; the difference has one."
     )
     return [Check(id="zero_cells", status="care", text=text)]
+
+
+def _reference(asked: TwoWay, results: ProportionsResults) -> list[Check]:
+    """Say so when another group stands in for a reference that nobody counted is in."""
+    whole = results.whole
+    if not asked.reference or asked.reference == whole.reference:
+        return []
+    label = asked.explanatory.variable.label_of(asked.reference)
+    text = (
+        f"Nobody counted is in the reference, “{label}”: the others are compared against "
+        f"“{whole.reference_label}” instead."
+    )
+    return [Check(id="reference", status="care", text=text)]
 
 
 def _tiny(asked: TwoWay, results: ProportionsResults) -> list[Check]:

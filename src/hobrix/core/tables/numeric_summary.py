@@ -105,7 +105,7 @@ def histogram(of: Distinct, width: float | None = None) -> Histogram:
     whole = bool(np.all(of.values == np.floor(of.values)))
     # Equal, or too near each other for edges between them that a double can hold.
     if span < max(1e-290, 1e-12 * max(abs(low), abs(high))):
-        step = width or 1.0
+        step = max(width or 1.0, span)
     elif width is not None:
         step = width
         while span / step > _MOST_BINS:

@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest'
 import { adjust } from '@/parts/figures'
 import { cellInWords, linesOf } from '@/screens/ask/firstTable'
 import { measureLines, MEASURES, type Association } from '@/screens/ask/measures'
-import { inOrder } from '@/screens/ask/pictures'
+import { ofRows } from '@/screens/ask/pictures'
 import { limitsOf, pointsOf, ratioOf, underTitle } from '@/screens/ask/shareWords'
 
 describe('shares in words', () => {
@@ -102,16 +102,14 @@ describe('pictures', () => {
     expect(adjust(spec, { title: '', size: 100, palette: 'grey' })).toEqual(spec)
     expect(spec.width).toBe(100)
   })
-  it('follow the order of the table', () => {
-    const values = [
-      { at: 0, value: 'a' },
-      { at: 1, value: 'b' },
-      { at: 2, value: 'c' },
-    ]
-    const spec = inOrder({ data: { values } }, ['c', 'a', 'b'])
-    const at = Object.fromEntries(
-      (spec.data as { values: { at: number; value: string }[] }).values.map((v) => [v.value, v.at]),
-    )
-    expect(at).toEqual({ c: 0, a: 1, b: 2 })
+  it('follow the order of the table, page by page', () => {
+    const values = ['a', 'b', 'c'].map((value, at) => ({ at, value }))
+    const spec = { height: 72, data: { values } }
+    expect(ofRows(spec, ['c', 'a', 'b'])).toEqual({
+      height: 72,
+      data: { values: ['c', 'a', 'b'].map((value, at) => ({ at, value })) },
+    })
+    expect(ofRows(spec, ['b'])).toEqual({ height: 24, data: { values: [{ at: 0, value: 'b' }] } })
+    expect(values.map(({ at }) => at)).toEqual([0, 1, 2])
   })
 })

@@ -242,6 +242,16 @@ def test_pictures_draw_what_the_answer_says() -> None:
     assert sum(b["count"] for b in bins) == 98
 
 
+def test_a_picture_of_many_answers_says_that_it_shows_only_the_first() -> None:
+    variable = Variable(name="village", kind="nominal", categories=categories("v", 60))
+    villages = coded([i % 60 for i in range(600)], "v", 60)
+    many = Frame.of([variable], {"village": villages}, 600)
+    drawn = figures.of(ask("village", frame=many))["distribution:village"]
+    assert len(drawn["data"]["values"]) == 40
+    title = drawn["layer"][0]["encoding"]["x"]["axis"]["title"]
+    assert title[1] == "(the first 40 of 60 answers)"
+
+
 def test_many_at_a_glance() -> None:
     found = {each.variable: each for each in at_a_glance(Question(), frame())}
     assert "note" not in found

@@ -142,7 +142,7 @@ def test_three_hundred_groups() -> None:
     given = ask(table, frame=Frame.of(variables, sources, 600))
     assert len(given.results.whole.groups) == 300
     assert given.results.whole.pairwise == ()
-    assert len(figures.of(given)["dots"]["data"]["values"]) == 40
+    assert len(figures.of(given)["dots"]["data"]["values"]) == 300
 
 
 def test_in_a_case_control_study_odds_lead() -> None:
@@ -257,7 +257,7 @@ def test_power_near_that_of_a_library(p1: float, p0: float, n: int) -> None:
 
 def test_pictures_show_the_groups() -> None:
     drawn = figures.of(ask([[60, 140], [90, 110]]))["dots"]["data"]["values"]
-    assert [round(dot["share"], 6) for dot in drawn] == [30.0, 45.0]
+    assert [round(dot["estimate"], 6) for dot in drawn] == [30.0, 45.0]
     assert [dot["reference"] for dot in drawn] == [True, False]
 
 

@@ -9,44 +9,48 @@ from hobrix.core.questions.distribution.results import (
     Summary,
     VariableDistribution,
 )
+from hobrix.figures.rows import AT, TEXT, rows
 from hobrix.figures.theme import SCHEMA, Spec
 
 MOST_BARS = 40
 _BAR = 22
-_LABEL_WIDTH, _WIDTH = 104, 170
+_LABELS, _WIDTH = 96, 170
 
 
 def bars(variable: VariableDistribution) -> Spec | None:
     """One bar per answer, as long as its share of those who answered, with its interval."""
-    rows = variable.table[:MOST_BARS]
-    if variable.kind == "numeric" or not rows:
+    shown = variable.table[:MOST_BARS]
+    if variable.kind == "numeric" or not shown:
         return None
-    values = [_bar(row, i) for i, row in enumerate(rows)]
-    y = {"field": "at", "type": "ordinal", "axis": None}
-    return {
-        "$schema": SCHEMA,
-        "width": _WIDTH,
-        "height": _BAR * len(values),
-        "padding": {"left": 0, "right": 6, "top": 2, "bottom": 2},
-        "data": {"values": values},
-        "layer": [
+    values = [_bar(row, i) for i, row in enumerate(shown)]
+    all_of_them = len(variable.table)
+    titles = ["% of those who answered"]
+    if len(shown) < all_of_them:
+        titles.append(f"(the first {len(shown)} of {all_of_them:,} answers)")
+    return _bars_of(
+        values,
+        [
             {
                 "name": "bars",
                 "mark": {"type": "bar", "height": {"band": 0.68}},
                 "encoding": {
-                    "x": _share_axis("share"),
-                    "y": y,
-                    "description": {"field": "text", "type": "nominal"},
+                    "x": _share_axis("share", titles),
+                    "y": AT,
+                    "description": TEXT,
                 },
             },
             {
                 "name": "intervals",
                 "mark": {"type": "rule", "aria": False, "strokeWidth": 1.4},
-                "encoding": {"x": _share_axis("low"), "x2": {"field": "high"}, "y": y},
+                "encoding": {"x": _share_axis("low", titles), "x2": {"field": "high"}, "y": AT},
             },
-            _labels("label", y),
         ],
-    }
+    )
+
+
+def _bars_of(values: list[Spec], layers: list[Spec]) -> Spec:
+    padding = {"left": 0, "right": 6, "top": 2, "bottom": 2}
+    return rows(values, layers, width=_WIDTH, row=_BAR, labels=_LABELS, padding=padding)
 
 
 def _bar(row: FrequencyRow, i: int) -> Spec:
@@ -60,29 +64,12 @@ def _bar(row: FrequencyRow, i: int) -> Spec:
     }
 
 
-def _share_axis(field: str) -> Spec:
+def _share_axis(field: str, titles: list[str]) -> Spec:
     return {
         "field": field,
         "type": "quantitative",
         "scale": {"domainMin": 0, "nice": True},
-        "axis": {"title": "% of those who answered", "tickCount": 4},
-    }
-
-
-def _labels(field: str, y: Spec) -> Spec:
-    return {
-        "mark": {
-            "type": "text",
-            "aria": False,
-            "align": "right",
-            "baseline": "middle",
-            "limit": _LABEL_WIDTH - 8,
-        },
-        "encoding": {
-            "x": {"value": -8},
-            "y": y,
-            "text": {"field": field, "type": "nominal"},
-        },
+        "axis": {"title": titles, "tickCount": 4},
     }
 
 
@@ -105,32 +92,26 @@ def against_expected(fit: GoodnessOfFit) -> Spec:
             )
         )
     ]
-    y = {"field": "at", "type": "ordinal", "axis": None}
     x = {"type": "quantitative", "axis": {"title": "count (line: expected)", "tickCount": 4}}
-    return {
-        "$schema": SCHEMA,
-        "width": _WIDTH,
-        "height": _BAR * len(values),
-        "padding": {"left": 0, "right": 6, "top": 2, "bottom": 2},
-        "data": {"values": values},
-        "layer": [
+    return _bars_of(
+        values,
+        [
             {
                 "name": "observed",
                 "mark": {"type": "bar", "height": {"band": 0.5}},
                 "encoding": {
                     "x": {**x, "field": "observed"},
-                    "y": y,
-                    "description": {"field": "text", "type": "nominal"},
+                    "y": AT,
+                    "description": TEXT,
                 },
             },
             {
                 "name": "expected",
                 "mark": {"type": "tick", "aria": False, "thickness": 2, "size": _BAR * 0.86},
-                "encoding": {"x": {**x, "field": "expected"}, "y": y},
+                "encoding": {"x": {**x, "field": "expected"}, "y": AT},
             },
-            _labels("label", y),
         ],
-    }
+    )
 
 
 def histogram(bins: Bins, summary: Summary, n: float, title: str) -> Spec:
@@ -162,7 +143,7 @@ def histogram(bins: Bins, summary: Summary, n: float, title: str) -> Spec:
                     "type": "quantitative",
                     "axis": {"title": "count", "tickCount": 4},
                 },
-                "description": {"field": "text", "type": "nominal"},
+                "description": TEXT,
             },
         }
     ]

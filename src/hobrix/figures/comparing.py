@@ -4,10 +4,11 @@ import math
 
 from hobrix.core.questions.crosstab.results import CrosstabResults, CrosstabTable, Stratum
 from hobrix.figures.mosaic import column_order
+from hobrix.figures.rows import AT, TEXT, estimates, labels_of
 from hobrix.figures.theme import SCHEMA, Spec
 
 _ROW = 26
-_LABELS = 120
+_LABELS = 112
 
 
 def stacked(whole: CrosstabTable) -> Spec:
@@ -25,7 +26,6 @@ def stacked(whole: CrosstabTable) -> Spec:
         for i, row in enumerate(whole.rows)
         for place, j in enumerate(order)
     ]
-    y = {"field": "at", "type": "ordinal", "axis": None}
     return {
         "$schema": SCHEMA,
         "width": 420,
@@ -44,7 +44,7 @@ def stacked(whole: CrosstabTable) -> Spec:
                         "scale": {"domain": [0, 100]},
                         "axis": {"title": "% within each group", "tickCount": 5},
                     },
-                    "y": y,
+                    "y": AT,
                     "order": {"field": "order", "type": "ordinal"},
                     "color": {
                         "field": "answer",
@@ -55,25 +55,11 @@ def stacked(whole: CrosstabTable) -> Spec:
                         },
                         "legend": {"title": None, "orient": "bottom", "columns": 4},
                     },
-                    "description": {"field": "text", "type": "nominal"},
+                    "description": TEXT,
                 },
             },
-            _labels([{"at": i, "label": row.label} for i, row in enumerate(whole.rows)], y),
+            labels_of(_LABELS, [{"at": i, "label": row.label} for i, row in enumerate(whole.rows)]),
         ],
-    }
-
-
-def _labels(values: list[Spec], y: Spec) -> Spec:
-    return {
-        "data": {"values": values},
-        "mark": {
-            "type": "text",
-            "aria": False,
-            "align": "right",
-            "baseline": "middle",
-            "limit": _LABELS - 8,
-        },
-        "encoding": {"x": {"value": -8}, "y": y, "text": {"field": "label", "type": "nominal"}},
     }
 
 
@@ -143,7 +129,6 @@ def _odds(stratum: Stratum, compared: str) -> Spec | None:
 def _intervals(values: list[Spec], title: str, *, log: bool, null: float) -> Spec:
     for i, value in enumerate(values):
         value["at"] = i
-    y = {"field": "at", "type": "ordinal", "axis": None}
     ends = [min(v["low"] for v in values), max(v["high"] for v in values), null]
     room = 1.15 if log else 0.02
     low, high = (min(ends) / room, max(ends) * room) if log else (0.0, max(ends) + room)
@@ -153,38 +138,9 @@ def _intervals(values: list[Spec], title: str, *, log: bool, null: float) -> Spe
         "scale": scale,
         "axis": {"title": title, "tickCount": 6, "format": "~g"},
     }
-    return {
-        "$schema": SCHEMA,
-        "width": 300,
-        "height": _ROW * len(values),
-        "padding": 4,
-        "data": {"values": values},
-        "layer": [
-            {
-                "data": {"values": [{}]},
-                "mark": {"type": "rule", "aria": False, "strokeDash": [3, 4], "opacity": 0.5},
-                "encoding": {"x": {"datum": null, **x}},
-            },
-            {
-                "mark": {"type": "rule", "aria": False, "strokeWidth": 1.6},
-                "encoding": {"x": {**x, "field": "low"}, "x2": {"field": "high"}, "y": y},
-            },
-            {
-                "name": "estimates",
-                "mark": {"type": "point", "filled": True, "size": 70, "opacity": 1},
-                "encoding": {
-                    "x": {**x, "field": "estimate"},
-                    "y": y,
-                    "shape": {
-                        "condition": {"test": "datum.kind === 'pooled'", "value": "diamond"},
-                        "value": "circle",
-                    },
-                    "description": {"field": "text", "type": "nominal"},
-                },
-            },
-            _labels([{"at": v["at"], "label": v["label"]} for v in values], y),
-        ],
-    }
+    return estimates(
+        values, x, null, width=300, row=_ROW, labels=_LABELS, diamonds="datum.kind === 'pooled'"
+    )
 
 
 def small_multiples(results: CrosstabResults, most: int = 12) -> list[tuple[str, CrosstabTable]]:

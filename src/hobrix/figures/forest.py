@@ -1,10 +1,8 @@
 """Odds ratios on one log scale: adjusted with their intervals, the unadjusted pale beside them."""
 
 from hobrix.core.questions.odds.results import OddsModel
-from hobrix.figures.theme import SCHEMA, Spec
-
-_ROW = 24
-_LABELS = 190
+from hobrix.figures.rows import AT, estimates
+from hobrix.figures.theme import Spec
 
 
 def forest(model: OddsModel) -> Spec:
@@ -30,7 +28,6 @@ def forest(model: OddsModel) -> Spec:
                 }
             )
     ends = [v["low"] for v in values] + [v["high"] for v in values] + [1.0]
-    y = {"field": "at", "type": "ordinal", "axis": None}
     x = {
         "type": "quantitative",
         "scale": {
@@ -41,54 +38,8 @@ def forest(model: OddsModel) -> Spec:
         },
         "axis": {"title": "odds ratio (pale: unadjusted)", "tickCount": 6, "format": "~g"},
     }
-    return {
-        "$schema": SCHEMA,
-        "width": 300,
-        "height": _ROW * len(values),
-        "padding": 4,
-        "data": {"values": values},
-        "layer": [
-            {
-                "data": {"values": [{}]},
-                "mark": {"type": "rule", "aria": False, "strokeDash": [3, 4], "opacity": 0.5},
-                "encoding": {"x": {"datum": 1, **x}},
-            },
-            {
-                "mark": {"type": "rule", "aria": False, "strokeWidth": 1.6},
-                "encoding": {"x": {**x, "field": "low"}, "x2": {"field": "high"}, "y": y},
-            },
-            {
-                "mark": {
-                    "type": "point",
-                    "aria": False,
-                    "filled": True,
-                    "size": 60,
-                    "opacity": 0.35,
-                },
-                "encoding": {"x": {**x, "field": "unadjusted"}, "y": y},
-            },
-            {
-                "name": "estimates",
-                "mark": {"type": "point", "filled": True, "size": 74, "opacity": 1},
-                "encoding": {
-                    "x": {**x, "field": "estimate"},
-                    "y": y,
-                    "description": {"field": "text", "type": "nominal"},
-                },
-            },
-            {
-                "mark": {
-                    "type": "text",
-                    "aria": False,
-                    "align": "right",
-                    "baseline": "middle",
-                    "limit": _LABELS - 8,
-                },
-                "encoding": {
-                    "x": {"value": -8},
-                    "y": y,
-                    "text": {"field": "label", "type": "nominal"},
-                },
-            },
-        ],
+    unadjusted = {
+        "mark": {"type": "point", "aria": False, "filled": True, "size": 60, "opacity": 0.35},
+        "encoding": {"x": {**x, "field": "unadjusted"}, "y": AT},
     }
+    return estimates(values, x, 1, width=300, row=24, labels=182, behind=[unadjusted])

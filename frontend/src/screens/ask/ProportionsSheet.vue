@@ -13,7 +13,7 @@ import MarginPanel from './MarginPanel.vue'
 import PlanPanel from './PlanPanel.vue'
 import SharesByStratum from './SharesByStratum.vue'
 import StatementPanel from './StatementPanel.vue'
-import { inOrder } from './pictures'
+import { ofRows } from './pictures'
 import { limitsOf, pointsOf, ratioOf, underTitle } from './shareWords'
 import { entryOf } from './words'
 
@@ -46,9 +46,9 @@ const sorted = computed(() => {
 })
 const shown = computed(() => sorted.value.slice(page.value * PAGE, (page.value + 1) * PAGE))
 const picture = computed(() =>
-  inOrder(
+  ofRows(
     props.figures.dots!,
-    sorted.value.map(({ value }) => value),
+    shown.value.map(({ value }) => value),
   ),
 )
 const pages = computed(() => Math.ceil(sorted.value.length / PAGE))

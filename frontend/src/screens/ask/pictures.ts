@@ -12,10 +12,12 @@ interface Placed {
   value: string
 }
 
-/** The picture with its groups in another order; those it does not hold are passed over. */
-export function inOrder(spec: FigureSpec, values: string[]): FigureSpec {
+/** The picture of these of its rows alone, in this order, each as high as before. */
+export function ofRows(spec: FigureSpec, values: string[]): FigureSpec {
   const data = spec.data as { values: Placed[] }
-  const held = values.filter((value) => data.values.some((each) => each.value === value))
-  const placed = data.values.map((each) => ({ ...each, at: held.indexOf(each.value) }))
-  return { ...spec, data: { ...data, values: placed } }
+  const all = new Map(data.values.map((each) => [each.value, each]))
+  const held = values.flatMap((value) => all.get(value) ?? [])
+  const placed = held.map((each, at) => ({ ...each, at }))
+  const height = ((spec.height as number) / all.size) * held.length
+  return { ...spec, height, data: { ...data, values: placed } }
 }

@@ -93,13 +93,13 @@ describe('measures', () => {
 describe('pictures', () => {
   it('take a title and a size without touching the original', () => {
     const spec = { width: 100, height: 50, layer: [] }
-    expect(adjust(spec, { title: 'T', size: 140, palette: '' })).toEqual({
+    expect(adjust(spec, { title: 'T', size: 140, palette: '', labels: {} })).toEqual({
       ...spec,
       title: 'T',
       width: 140,
       height: 70,
     })
-    expect(adjust(spec, { title: '', size: 100, palette: 'grey' })).toEqual(spec)
+    expect(adjust(spec, { title: '', size: 100, palette: 'grey', labels: {} })).toEqual(spec)
     expect(spec.width).toBe(100)
   })
   it('follow the order of the table, page by page', () => {

@@ -109,6 +109,10 @@ def test_a_picture_is_adjusted_and_saved(crossed: Page, tmp_path: Path) -> None:
     picture = page.get_by_role("group", name="Mosaic plot")
     expect(picture.locator("svg")).to_contain_text("Illness and water")
     page.get_by_label("Colours").select_option("grey")
+    page.get_by_text("Other words for its labels").click()
+    page.get_by_label("River", exact=True).fill("From the river")
+    page.get_by_label("River", exact=True).press("Enter")
+    expect(picture.locator("svg")).to_contain_text("From the river")
     for kind, start in (("SVG", b"<svg"), ("PNG", b"\x89PNG")):
         with page.expect_download() as taken:
             page.get_by_role("button", name=f"Save as {kind}").click()

@@ -9,7 +9,7 @@ import { computed, onUnmounted, ref, shallowRef, watch } from 'vue'
 import { useSession } from '@/api/queries'
 import type { FigureSpec } from '@/api/types'
 import { useLooks } from '@/looks'
-import { adjust, saved, type Adjusted } from './figures'
+import { adjust, labelsIn, saved, type Adjusted } from './figures'
 
 export interface Tile {
   row: number
@@ -30,7 +30,10 @@ const session = useSession()
 const looks = useLooks()
 const place = ref<HTMLElement>()
 const picture = shallowRef<Result>()
-const adjusted = ref<Adjusted>({ title: '', size: 100, palette: '' })
+const adjusted = ref<Adjusted>({ title: '', size: 100, palette: '', labels: {} })
+// More than these would be a second table.
+const MOST_LABELS = 24
+const labels = computed(() => labelsIn(props.spec))
 const config = computed(() => {
   const usual = session.data.value?.figure_config[looks.theme]
   const other = session.data.value?.figure_palettes[looks.theme]?.[adjusted.value.palette]
@@ -154,6 +157,15 @@ function toPlain<T>(value: T): T {
         <button class="act" @click="save('svg')">Save as SVG</button>
         <button class="act" @click="save('png')">Save as PNG</button>
       </p>
+      <details v-if="labels.length && labels.length <= MOST_LABELS" class="labels">
+        <summary class="quiet">Other words for its labels</summary>
+        <p>
+          <label v-for="word in labels" :key="word"
+            >{{ word }}
+            <input v-model.lazy="adjusted.labels[word]" type="text" :placeholder="word" />
+          </label>
+        </p>
+      </details>
     </details>
   </figure>
 </template>
@@ -185,6 +197,16 @@ function toPlain<T>(value: T): T {
 }
 .place :deep(details) {
   display: none;
+}
+.labels p {
+  max-width: 500px;
+}
+.labels label {
+  display: grid;
+  flex: 0 0 150px;
+}
+.labels input {
+  min-width: 0;
 }
 .adjust {
   font-size: 0.87rem;

@@ -6,14 +6,44 @@ export interface Adjusted {
   /** In percent of the size it comes with. */
   size: number
   palette: string
+  /** Other words for labels, by the label they stand for. */
+  labels: Record<string, string>
 }
 
-/** The specification with a title and a size of its own; text keeps its size. */
-export function adjust(spec: FigureSpec, { title, size }: Adjusted): FigureSpec {
+const LABELLED = ['label', 'group', 'answer']
+type Values = { values?: Record<string, unknown>[] }
+type Layer = FigureSpec & { data?: Values; layer?: Layer[] }
+
+function tables(spec: Layer): Record<string, unknown>[][] {
+  return [...(spec.data?.values ? [spec.data.values] : []), ...(spec.layer ?? []).flatMap(tables)]
+}
+
+/** The labels a picture writes beside its marks, each once. */
+export function labelsIn(spec: FigureSpec): string[] {
+  const found = tables(spec as Layer)
+    .flat()
+    .flatMap((row) => LABELLED.map((field) => row[field]))
+  return [...new Set(found.filter((label) => typeof label === 'string' && label))] as string[]
+}
+
+function relabelled<T>(part: T, labels: Record<string, string>, isWord = false): T {
+  if (typeof part === 'string') return (isWord && labels[part]?.trim() ? labels[part] : part) as T
+  if (Array.isArray(part)) return part.map((each) => relabelled(each, labels, isWord)) as T
+  if (part === null || typeof part !== 'object') return part
+  return Object.fromEntries(
+    Object.entries(part).map(([key, value]) => [
+      key,
+      relabelled(value, labels, LABELLED.includes(key) || key === 'domain'),
+    ]),
+  ) as T
+}
+
+/** The specification with a title, labels and a size of its own; text keeps its size. */
+export function adjust(spec: FigureSpec, { title, size, labels }: Adjusted): FigureSpec {
   const scaled = (value: unknown) =>
     typeof value === 'number' ? Math.round((value * size) / 100) : value
   return {
-    ...spec,
+    ...relabelled(spec, labels),
     ...(title ? { title } : {}),
     ...(size === 100 ? {} : { width: scaled(spec.width), height: scaled(spec.height) }),
   }

@@ -64,6 +64,9 @@ function set(changes: Record<string, unknown>) {
       interval for p {{ exact.p_ci_95![0].toFixed(4) }} to
       {{ exact.p_ci_95![1].toFixed(4) }})</template
     >
+    <span v-if="method === 'enumerate' && exact.method === 'monte_carlo'" class="quiet">
+      There are too many tables to go through all of them, so they were drawn.</span
+    >
   </p>
   <p v-else class="found quiet">
     {{

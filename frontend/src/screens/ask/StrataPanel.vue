@@ -23,6 +23,7 @@ const strata = computed(() =>
     strength: stratum.table?.association,
   })),
 )
+const withTable = computed(() => props.results.strata.filter(({ table }) => table).length)
 const generalized = computed(() => props.results.pooled?.generalized_cochran_mantel_haenszel)
 const tests = computed(() => {
   const found = props.results.pooled
@@ -87,6 +88,7 @@ const limits = (ci: readonly [number, number] | undefined) =>
         v-if="figures.strata"
         :spec="figures.strata"
         label="Strength in every stratum, with its interval, and pooled"
+        :name="`Strength within each ${title}`"
       />
     </div>
     <table v-if="results.pooled?.pairs.length" class="plain pooled">
@@ -143,8 +145,12 @@ const limits = (ci: readonly [number, number] | undefined) =>
         :key="name"
         :spec="spec"
         :label="`Mosaic plot within ${spec.title}`"
+        :name="`Mosaic, ${spec.title}`"
       />
     </div>
+    <p v-if="mosaics.length && mosaics.length < withTable" class="quiet">
+      The first {{ mosaics.length }} of {{ withTable }} strata are drawn.
+    </p>
   </section>
 </template>
 

@@ -25,9 +25,9 @@ from hobrix.core.tables.one_proportion import clopper_pearson
 TOLERANCE = 1e-7
 # Scores this near are one: far below the tolerance, far above rounding.
 _SAME = 1e-10
-# Fillings of columns, and continued scores, beyond which the enumeration is given up (about two
-# seconds of work).
-MOST_FILLINGS, MOST_VALUES = 1_000_000, 15_000_000
+# Fillings of columns, and continued scores, beyond which the enumeration is given up (about one
+# second of work).
+MOST_FILLINGS, MOST_VALUES = 600_000, 6_000_000
 
 IntArray = NDArray[np.int64]
 
@@ -59,18 +59,12 @@ class MonteCarloTest:
 class _Node:
     """What is left of the row totals: where that can go with the next column, and at what score.
 
-    Ways to the same place at the same score are one, with their masses added; sorted by place,
-    so that each place is one stretch of the arrays.
+    Ways to the same place at the same score are one, with their masses added.
     """
 
     next: IntArray
     score: FloatArray
     log_mass: FloatArray
-
-    def by_target(self) -> Iterator[tuple[int, slice]]:
-        starts = np.flatnonzero(np.diff(self.next, prepend=-1))
-        for start, end in zip(starts, [*starts[1:], len(self.next)], strict=True):
-            yield int(self.next[start]), slice(int(start), int(end))
 
 
 def _node(target: IntArray, score: FloatArray, log_mass: FloatArray) -> _Node:
@@ -110,11 +104,12 @@ def exact_pearson(counts: FloatArray) -> ExactTest:
 
 
 def _oriented(counts: FloatArray) -> IntArray:
-    """Whole counts with no more rows than columns, the largest columns first."""
+    """Whole counts with no more rows than columns, the smallest columns first: that order leaves
+    the fewest values to carry on."""
     table = np.rint(counts).astype(np.int64)
     if table.shape[0] > table.shape[1]:
         table = table.T
-    return table[:, np.argsort(-table.sum(axis=0), kind="stable")]
+    return table[:, np.argsort(table.sum(axis=0), kind="stable")]
 
 
 def _log_probability(table: IntArray) -> float:
@@ -149,7 +144,7 @@ def _tails(table: IntArray, *, by_probability: bool, observed: float) -> tuple[f
         0: (np.array([constant]), np.array([log_scale]))
     }
     for k, nodes in enumerate(stages):
-        gathered: dict[int, list[tuple[FloatArray, FloatArray]]] = {}
+        reached: list[tuple[IntArray, FloatArray, FloatArray]] = []
         for at, (score, mass) in values.items():
             highest, lowest = score + best[k][at], score + worst[k][at]
             is_below = highest < observed - slack
@@ -170,14 +165,14 @@ def _tails(table: IntArray, *, by_probability: bool, observed: float) -> tuple[f
             effort += len(score) * len(node.next)
             if effort > MOST_VALUES:
                 raise TooLarge
-            for target, ways in node.by_target():
-                gathered.setdefault(target, []).append(
-                    (
-                        (score[:, None] + node.score[ways]).ravel(),
-                        (mass[:, None] + node.log_mass[ways]).ravel(),
-                    )
+            reached.append(
+                (
+                    np.tile(node.next, len(score)),
+                    (score[:, None] + node.score).ravel(),
+                    (mass[:, None] + node.log_mass).ravel(),
                 )
-        values = {target: _merged(parts) for target, parts in gathered.items()}
+            )
+        values = _merged(reached) if reached else {}
     return below, equal
 
 
@@ -203,15 +198,26 @@ def _completed(
     return float(weight @ under), float(weight @ (up_to - under))
 
 
-def _merged(parts: list[tuple[FloatArray, FloatArray]]) -> tuple[FloatArray, FloatArray]:
-    """Equal scores (to about ten digits) become one, their masses added."""
-    score = np.concatenate([part[0] for part in parts])
-    mass = np.concatenate([part[1] for part in parts])
-    order = np.argsort(score)
-    score, mass = score[order], mass[order]
-    starts = np.flatnonzero(np.diff(score, prepend=-np.inf) > _SAME)
-    top = float(mass.max())
-    return score[starts], top + np.log(np.add.reduceat(np.exp(mass - top), starts))
+def _merged(
+    reached: list[tuple[IntArray, FloatArray, FloatArray]],
+) -> dict[int, tuple[FloatArray, FloatArray]]:
+    """What stands at each node: equal scores (to about ten digits) become one, their masses
+    added."""
+    target, score, mass = (np.concatenate(parts) for parts in zip(*reached, strict=True))
+    # Few nodes are told apart by 16 bits, which sort in one pass.
+    narrow = np.int16 if int(target.max()) < 2**15 else np.int64
+    order = np.argsort(target.astype(narrow), kind="stable")
+    ends = np.flatnonzero(np.diff(target[order], append=-1)) + 1
+    values = {}
+    for start, end in zip([0, *ends[:-1].tolist()], ends.tolist(), strict=True):
+        here = order[start:end]
+        here = here[np.argsort(score[here])]
+        scores, masses = score[here], mass[here]
+        starts = np.flatnonzero(np.diff(scores, prepend=-np.inf) > _SAME)
+        top = float(masses.max())
+        summed = np.log(np.add.reduceat(np.exp(masses - top), starts))
+        values[int(target[here[0]])] = (scores[starts], top + summed)
+    return values
 
 
 def _network(table: IntArray, *, by_probability: bool) -> Iterator[list[_Node]]:

@@ -24,8 +24,9 @@ from hobrix.core.tables.multiple import BY_NAME
 
 # Larger tables are drawn from, not gone through, unless that is asked for.
 _ENUMERATED_N, _ENUMERATED_CELLS = 60, 20
-# Unasked, a sparse table is drawn no more often than keeps the answer quick.
-_DRAWN_CELLS, _MOST_DRAWN_CELLS = 2_000_000, 20_000_000
+# Unasked, a sparse table is drawn no more often than keeps the answer quick; asked, no more
+# often than a second allows.
+_DRAWN_CELLS, _MOST_DRAWN_CELLS = 2_000_000, 10_000_000
 MOST_PAIRED, MOST_MAPPED = 20, 60
 
 

@@ -2,12 +2,13 @@
 
 import sys
 
-from benchmarks import crosstab, importing, measures, route, screening
+from benchmarks import crosstab, importing, logistic, measures, route, screening
 
 ALL = {
     "crosstab": crosstab.run,
     "measures": measures.run,
     "screening": screening.run,
+    "logistic": logistic.run,
     "importing": importing.run,
     "route": route.run,
 }

@@ -90,7 +90,14 @@ it('lets a reader ask without saving', async () => {
 })
 
 it('says so when somebody else was quicker', async () => {
-  const details = { type: '', title: '', status: 409, detail: 'Changed since.', where: {} }
+  const details = {
+    type: '',
+    title: '',
+    status: 409,
+    detail: 'Changed since.',
+    where: {},
+    remedies: [],
+  }
   patch.mockRejectedValue(new Problem(details))
   const { made, notices } = use()
   made.change(asked(0.9))

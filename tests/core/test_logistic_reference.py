@@ -93,15 +93,19 @@ def test_profile_intervals(case: dict[str, Any]) -> None:
     data, places = design_of(case)
     found = ml.fit(data)
     for row in case["expected"]["coefficients"][:4]:
-        mine = ml.profile_interval(data, found, places[(row["term"], row["level"])], 0.95)
+        at = np.eye(len(places))[places[(row["term"], row["level"])]]
+        mine = ml.profile_interval(data, found, at, 0.95)
         theirs = row["log_odds_ci_95_profile"]
         assert_agrees([mine.low, mine.high], theirs, row["term"], relative=1e-7)
 
 
 @pytest.mark.parametrize("case", SEPARATED, ids=lambda case: case["name"])
 def test_separation_is_noticed(case: dict[str, Any]) -> None:
-    with pytest.raises(ml.NotFinite):
-        ml.fit(design_of(case)[0])
+    try:
+        noticed = ml.fit(design_of(case)[0]).on_the_edge
+    except ml.NotFinite:
+        noticed = True
+    assert noticed
 
 
 def test_collinear_columns_are_named() -> None:

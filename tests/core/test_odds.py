@@ -18,10 +18,7 @@ from hobrix.core.questions import Answer, Question, answer
 from reference_numbers import REFERENCE, reference_cases
 
 CASES = [
-    case
-    for case in reference_cases("logistic")
-    if case["expected"]["maximum_likelihood_finite"]
-    and not any(term.get("with") for term in [*case["vary_with"], *case["allowing_for"]])
+    case for case in reference_cases("logistic") if case["expected"]["maximum_likelihood_finite"]
 ]
 SEPARATED = [
     case
@@ -32,7 +29,9 @@ SEPARATED = [
 
 def frame_of(case: dict[str, Any]) -> Frame:
     table = pl.read_csv(REFERENCE / case["data"], infer_schema=False)
-    kinds = {t["variable"]: t for t in [*case["vary_with"], *case["allowing_for"]]}
+    kinds = {
+        t["variable"]: t for t in [*case["vary_with"], *case["allowing_for"]] if not t.get("with")
+    }
     names = [*kinds, case["outcome"]["variable"], *([case["counts"]] if case["counts"] else [])]
     variables = []
     for name in names:
@@ -53,7 +52,7 @@ def frame_of(case: dict[str, Any]) -> Frame:
 
 def asked(case: dict[str, Any], **changes: Any) -> Answer:
     def terms(slot: str) -> list[dict[str, Any]]:
-        keep = ("variable", "reference", "per")
+        keep = ("variable", "reference", "per", "with")
         return [{k: term[k] for k in keep if k in term} for term in case[slot]]
 
     fields = {
@@ -74,51 +73,142 @@ def asked(case: dict[str, Any], **changes: Any) -> Answer:
 
 @pytest.mark.parametrize("case", CASES, ids=lambda case: case["name"])
 def test_the_model_through_the_sentence(case: dict[str, Any]) -> None:
-    given, expected = asked(case), case["expected"]
+    given, expected = asked(case, options={"profiles": case["profiles"]}), case["expected"]
     model = given.results.whole
     assert (model.n, model.events) == (expected["n"], expected["events"])
-    for key in ("covariate_patterns", "parameters"):
+    for key in ("covariate_patterns", "parameters", "separation"):
         assert getattr(model, key) == expected[key]
     for key in (
         "log_likelihood",
         "log_likelihood_null",
+        "deviance",
+        "deviance_null",
         "aic",
         "bic",
         "mcfadden",
+        "mcfadden_adjusted",
         "cox_snell",
         "nagelkerke",
         "tjur",
+        "brier",
     ):
         assert_agrees(getattr(model, key), expected[key], key, relative=1e-8)
-    rows = {(row.term, row.level): row for term in model.terms for row in term.rows}
-    for theirs in expected["coefficients"][1:]:
-        row = rows[(theirs["term"], theirs["level"])]
-        assert_agrees(row.log_odds, theirs["log_odds"], "log odds", relative=1e-8)
-        assert_agrees(row.se, theirs["se"], "se", relative=1e-8)
+    coefficients = {(row.term, row.level): row for row in model.coefficients}
+    for theirs in expected["coefficients"]:
+        mine = coefficients[(theirs["term"], theirs["level"])]
+        assert_agrees(mine.log_odds, theirs["log_odds"], "log odds", relative=1e-8)
+        assert_agrees(mine.se, theirs["se"], "se", relative=1e-8)
+        assert_agrees(
+            list(mine.log_odds_ci_95_wald), theirs["log_odds_ci_95_wald"], "Wald", relative=1e-8
+        )
+        assert_agrees(mine.p, theirs["p"], "p", relative=1e-7)
         if theirs["odds_ratio"] is None:
-            assert row.odds_ratio == np.inf  # more than a double can hold
+            assert mine.odds_ratio == np.inf  # more than a double can hold
             continue
         # An error in a large exponent grows with it.
-        relative = 1e-8 * max(1.0, abs(row.log_odds))
-        assert_agrees(row.odds_ratio, theirs["odds_ratio"], "odds ratio", relative=relative)
+        relative = 1e-8 * max(1.0, abs(mine.log_odds))
+        assert_agrees(mine.odds_ratio, theirs["odds_ratio"], "odds ratio", relative=relative)
         if None not in theirs["ci_95_wald"]:
-            assert_agrees(list(row.ci), theirs["ci_95_wald"], "interval", relative=relative)
-        assert_agrees(row.p, theirs["p"], "p", relative=1e-7)
-    terms = {term.variable: term for term in model.terms}
+            assert_agrees(list(mine.ci), theirs["ci_95_wald"], "interval", relative=relative)
+    terms = {term.term: term for term in model.terms}
     for theirs in expected["terms"]:
+        mine = terms[theirs["term"]]
+        assert mine.part_of_interaction == theirs["part_of_interaction"]
         for key in ("wald", "likelihood_ratio"):
-            mine = getattr(terms[theirs["term"]], key)
-            assert_agrees(mine.statistic, theirs[key]["statistic"], key, relative=1e-8)
+            test = getattr(mine, key)
+            assert_agrees(test.statistic, theirs[key]["statistic"], key, relative=1e-8)
+        assert_agrees(mine.gvif_adjusted, theirs["gvif_adjusted"], "gvif", relative=1e-8)
     for step, theirs in zip(model.steps, expected["steps"], strict=True):
         assert_agrees(step.gain.statistic, theirs["statistic"], step.step, relative=1e-8)
         assert_agrees(step.log_likelihood, theirs["log_likelihood"], step.step, relative=1e-8)
+    for mine, theirs in zip(model.predictions, expected["predictions"], strict=True):
+        for key in ("log_odds", "se_log_odds", "probability"):
+            assert_agrees(getattr(mine, key), theirs[key], key, relative=1e-8)
+        assert_agrees(list(mine.ci_95), theirs["ci_95"], "prediction", relative=1e-8)
+    effects = {(e.variable, e.level): e for e in model.average_marginal_effects}
+    for theirs in expected["average_marginal_effects"]:
+        mine = effects[(theirs["variable"], theirs["level"])]
+        for key in ("estimate", "se", "z"):
+            assert_agrees(getattr(mine, key), theirs[key], key, relative=1e-8)
+        assert_agrees(list(mine.ci_95), theirs["ci_95"], "effect", relative=1e-7)
+    tidwell = {each.variable: each.box_tidwell for each in model.linearity}
+    for theirs in expected["box_tidwell"]:
+        if theirs["variable"] not in tidwell:
+            # Not asked of a number that acts together with another variable.
+            assert any(t.part_of_interaction for t in model.terms)
+            continue
+        mine = tidwell[theirs["variable"]]
+        assert mine is not None
+        assert_agrees(mine.statistic, theirs["statistic"], "Box–Tidwell", relative=1e-7)
+
+
+@pytest.mark.parametrize("case", CASES, ids=lambda case: case["name"])
+def test_fit_sorting_and_unusual_rows_through_the_sentence(case: dict[str, Any]) -> None:
+    model, expected = asked(case).results.whole, case["expected"]
+    mine, theirs = model.hosmer_lemeshow, expected["hosmer_lemeshow"]
+    assert (mine.df, mine.groups) == (theirs["df"], theirs["groups"])
+    assert_agrees(mine.statistic, theirs["statistic"], "Hosmer–Lemeshow", relative=1e-8)
+    for key in ("pearson_goodness_of_fit", "deviance_goodness_of_fit"):
+        test = getattr(model, key)
+        assert (test is None) == (expected[key]["df"] <= 0)
+        if test is not None:
+            assert_agrees(test.statistic, expected[key]["statistic"], key, relative=1e-8)
+    by_cutoff = {each.cutoff: each for each in model.classification}
+    for theirs in expected["classification"]:
+        for key, value in by_cutoff[theirs["cutoff"]].model_dump().items():
+            assert_agrees(value, theirs[key], key)
+    for key in ("estimate", "se", "ci_95", "ci_95_logit"):
+        value = getattr(model.auc, key)
+        value = list(value) if isinstance(value, tuple) else value
+        assert_agrees(value, expected["auc"][key], key, relative=1e-8)
+    for key, value in expected["concordance"].items():
+        assert_agrees(getattr(model.concordance, key), value, key, relative=1e-8)
+    keys = ("fitted", "pearson", "standardized_pearson", "deviance", "leverage", "cooks_distance")
+    for which in ("first_rows", "most_extreme"):
+        rows = getattr(model.residuals, which)
+        for mine, theirs in zip(rows, expected["residuals"][which], strict=False):
+            assert (mine.row, mine.observed) == (theirs["row"], theirs["observed"])
+            for key in keys:
+                assert_agrees(getattr(mine, key), theirs[key], key, relative=1e-7)
 
 
 @pytest.mark.parametrize("case", SEPARATED, ids=lambda case: case["name"])
 def test_separation_is_explained(case: dict[str, Any]) -> None:
-    with pytest.raises(QuestionError, match="told apart completely") as refused:
+    with pytest.raises(QuestionError, match="is told apart") as refused:
         asked(case)
     assert refused.value.slot == "vary_with"
+    assert "Firth" in str(refused.value)
+
+
+@pytest.mark.parametrize("case", SEPARATED, ids=lambda case: case["name"])
+def test_penalised_likelihood_through_the_sentence(case: dict[str, Any]) -> None:
+    given, expected = asked(case, options={"method": "firth"}), case["expected"]
+    model = given.results.whole
+    assert model.separation == expected["separation"]
+    assert (model.aic, model.nagelkerke) == (None, None)
+    assert "aic" in {each.quantity for each in given.results.unavailable}
+    theirs = expected["firth"]["penalised_log_likelihood"]
+    assert_agrees(model.penalised_log_likelihood, theirs, "PLL")
+    rows = {(row.term, row.level): row for row in model.coefficients}
+    for each in expected["firth"]["coefficients"]:
+        mine = rows[(each["term"], each["level"])]
+        assert_agrees(mine.log_odds, each["log_odds"], "b", relative=1e-8)
+        assert_agrees(mine.p, each["penalised_likelihood_ratio"]["p"], "p", relative=1e-6)
+        if each["ci_95_profile_penalised"] is not None:
+            limits = [*mine.ci_95_profile]
+            assert_agrees(limits, each["ci_95_profile_penalised"], "limits", relative=1e-6)
+    check = next(check for check in given.checks if check.id == "separation")
+    assert (check.status, "Firth" in check.text) == ("care", True)
+
+
+@pytest.mark.parametrize("case", CASES[:4], ids=lambda case: case["name"])
+def test_profile_intervals_where_they_are_asked_for(case: dict[str, Any]) -> None:
+    model = asked(case, options={"interval": "profile"}).results.whole
+    rows = {(row.term, row.level): row for row in model.coefficients}
+    for theirs in case["expected"]["coefficients"]:
+        mine = rows[(theirs["term"], theirs["level"])].log_odds_ci_95_profile
+        assert mine is not None
+        assert_agrees([*mine], theirs["log_odds_ci_95_profile"], relative=1e-7)
 
 
 def test_one_yes_no_variable_gives_the_odds_ratio_of_the_table() -> None:
@@ -168,8 +258,12 @@ def test_what_it_says_and_draws() -> None:
         (
             {"allowing_for": [{"variable": "stratum", "with": "row"}]},
             "allowing_for",
-            "Interactions",
+            "by themselves",
         ),
+        ({"allowing_for": [{"variable": "stratum", "bend": "spline"}]}, "allowing_for", "bend as"),
+        ({"options": {"cutoff": 1.5}}, "options.cutoff", "between 0 and 1"),
+        ({"options": {"without_rows": [9999]}}, "options.without_rows", "not among"),
+        ({"options": {"profiles": [{"row": "nowhere"}]}}, "options.profiles", "Nobody counted"),
         ({"vary_with": [{"variable": "n", "per": 0}]}, "vary_with", "above 0"),
     ],
 )
@@ -217,23 +311,13 @@ def test_variables_that_say_the_same_are_named() -> None:
 
 
 def test_what_a_lens_cannot_use_is_passed_over_and_said() -> None:
-    both = {"allowing_for": [{"variable": "stratum"}], "within": ["stratum"]}
-    for lens, told, other in (
-        ("crosstab", "does not allow for Stratum", "odds"),
-        ("proportions", "does not allow for Stratum", "odds"),
-        ("distribution", "does not allow for Stratum", "odds"),
-        ("odds", "does not tell apart Stratum", "crosstab"),
-    ):
-        slots = (
-            {"allowing_for": both["allowing_for"], "within": []}
-            if lens != "odds"
-            else {**both, "allowing_for": []}
-        )
-        given = strata(lens=lens, **slots)
+    for lens in ("crosstab", "proportions", "distribution"):
+        given = strata(lens=lens)
         check = next(check for check in given.checks if check.id == "passed_over")
-        assert (check.status, told in check.text) == ("care", True)
+        assert check.status == "care"
+        assert "does not allow for Stratum" in check.text
         assert check.remedies[0].question is not None
-        assert check.remedies[0].question.lens == other
+        assert check.remedies[0].question.lens == "odds"
 
 
 def test_an_absent_reference_and_empty_categories_are_said() -> None:

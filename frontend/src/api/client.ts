@@ -52,5 +52,12 @@ export function asProblem(body: unknown, status: number): Problem {
   if (typeof body === 'object' && body !== null && 'detail' in body)
     return new Problem(body as ProblemDetails)
   const detail = 'The server did not say what went wrong.'
-  return new Problem({ type: 'about:blank', title: 'Error', status, detail, where: {} })
+  return new Problem({
+    type: 'about:blank',
+    title: 'Error',
+    status,
+    detail,
+    where: {},
+    remedies: [],
+  })
 }

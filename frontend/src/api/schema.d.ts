@@ -810,6 +810,28 @@ export interface components {
             /** Any */
             any: (components["schemas"]["IsOneOf"] | components["schemas"]["IsBetween"] | components["schemas"]["IsMissing"] | components["schemas"]["AllOf"])[];
         };
+        /** Area */
+        Area: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ] | null;
+            /** Ci 95 */
+            ci_95: [
+                number,
+                number
+            ] | null;
+            /** Ci 95 Logit */
+            ci_95_logit: [
+                number,
+                number
+            ] | null;
+            /** Estimate */
+            estimate: number;
+            /** Se */
+            se: number | null;
+        };
         /**
          * Aside
          * @description Those a question sets aside, a page of them, and how they compare with those counted.
@@ -892,6 +914,25 @@ export interface components {
             uncertainty_coefficient_column_given_row: components["schemas"]["MeasureResult"] | null;
             uncertainty_coefficient_row_given_column: components["schemas"]["MeasureResult"] | null;
             uncertainty_coefficient_symmetric: components["schemas"]["MeasureResult"] | null;
+        };
+        /**
+         * AverageDifference
+         * @description The average difference in probability against the reference, or per unit, from -1 to 1.
+         */
+        AverageDifference: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ];
+            /** Estimate */
+            estimate: number;
+            /** P */
+            p: number;
+            /** Se */
+            se: number;
+            /** Z */
+            z: number;
         };
         /**
          * AxisPoint
@@ -1086,6 +1127,79 @@ export interface components {
             linear_by_linear: components["schemas"]["ChiSquare"] | null;
             pearson: components["schemas"]["ChiSquare"];
         };
+        /** Classification */
+        Classification: {
+            /** Accuracy */
+            accuracy: number;
+            /** Baseline Accuracy */
+            baseline_accuracy: number;
+            /** Cutoff */
+            cutoff: number;
+            /** False Negative */
+            false_negative: number;
+            /** False Positive */
+            false_positive: number;
+            /** Npv */
+            npv: number | null;
+            /** Ppv */
+            ppv: number | null;
+            /** Sensitivity */
+            sensitivity: number | null;
+            /** Specificity */
+            specificity: number | null;
+            /** True Negative */
+            true_negative: number;
+            /** True Positive */
+            true_positive: number;
+        };
+        /**
+         * Coefficient
+         * @description One column of the model. ``ci`` is at the question's level, by the method asked for; the
+         *     others at 95%, profile limits only where they were asked for.
+         */
+        Coefficient: {
+            /** Ci */
+            ci: [
+                number,
+                number | "Infinity"
+            ];
+            /** Ci 95 Profile */
+            ci_95_profile: [
+                number,
+                number | "Infinity"
+            ] | null;
+            /** Ci 95 Wald */
+            ci_95_wald: [
+                number,
+                number | "Infinity"
+            ];
+            /** Label */
+            label: string;
+            /** Level */
+            level: string | null;
+            /** Log Odds */
+            log_odds: number;
+            /** Log Odds Ci 95 Profile */
+            log_odds_ci_95_profile: [
+                number,
+                number
+            ] | null;
+            /** Log Odds Ci 95 Wald */
+            log_odds_ci_95_wald: [
+                number,
+                number
+            ];
+            /** Odds Ratio */
+            odds_ratio: number | "Infinity";
+            /** P */
+            p: number;
+            /** Se */
+            se: number;
+            /** Term */
+            term: string;
+            /** Z */
+            z: number;
+        };
         /**
          * ComparedAnswer
          * @description An answer's share among the counted and among those set aside who gave one.
@@ -1120,6 +1234,25 @@ export interface components {
             risk_ratio: components["schemas"]["RatioResult"] | null;
             /** Value */
             value: string;
+        };
+        /** Concordance */
+        Concordance: {
+            /** C */
+            c: number;
+            /** Concordant */
+            concordant: number;
+            /** Discordant */
+            discordant: number;
+            /** Goodman Kruskal Gamma */
+            goodman_kruskal_gamma: number | null;
+            /** Kendall Tau A */
+            kendall_tau_a: number;
+            /** Pairs */
+            pairs: number;
+            /** Somers D */
+            somers_d: number;
+            /** Tied */
+            tied: number;
         };
         /** ConditionalOddsRatio */
         ConditionalOddsRatio: {
@@ -1322,6 +1455,21 @@ export interface components {
             z_test_two_proportions?: components["schemas"]["ZTest"] | null;
             /** Zero Cell */
             zero_cell?: boolean | null;
+        };
+        /**
+         * CurveLine
+         * @description Value, probability and its limits, for one category.
+         */
+        CurveLine: {
+            /** Label */
+            label: string;
+            /** Points */
+            points: [
+                number,
+                number,
+                number,
+                number
+            ][];
         };
         /**
          * DataSetChange
@@ -1745,6 +1893,25 @@ export interface components {
             /** Two Sided */
             two_sided: number;
         };
+        /** FitGroup */
+        FitGroup: {
+            /** Expected Events */
+            expected_events: number;
+            /** Expected Non Events */
+            expected_non_events: number;
+            /** Group */
+            group: number;
+            /** Highest Fitted */
+            highest_fitted: number;
+            /** Lowest Fitted */
+            lowest_fitted: number;
+            /** N */
+            n: number;
+            /** Observed Events */
+            observed_events: number;
+            /** Observed Non Events */
+            observed_non_events: number;
+        };
         /**
          * FrequencyRow
          * @description One answer, or one number, or one range of numbers (``value`` is then its lower end).
@@ -1892,6 +2059,19 @@ export interface components {
             /** Value */
             value: string;
         };
+        /** HosmerLemeshow */
+        HosmerLemeshow: {
+            /** Df */
+            df: number;
+            /** Groups */
+            groups: number;
+            /** P */
+            p: number | null;
+            /** Statistic */
+            statistic: number;
+            /** Table */
+            table: components["schemas"]["FitGroup"][];
+        };
         /**
          * IsBetween
          * @description The number lies between both ends, ends included; an end that is null is open.
@@ -1981,6 +2161,29 @@ export interface components {
             variable: string;
         };
         /**
+         * Linearity
+         * @description Does the log odds of a number bend? ``bend`` tests a spline against the straight line;
+         *     ``curve`` holds value, straight and bent log odds against the median, and the bent limits.
+         */
+        Linearity: {
+            bend: components["schemas"]["ChiSquare"] | null;
+            box_tidwell: components["schemas"]["ChiSquare"] | null;
+            /** Curve */
+            curve: [
+                number,
+                number,
+                number,
+                number,
+                number
+            ][];
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Variable */
+            variable: string;
+        };
+        /**
          * ManyRequest
          * @description ``variables`` null: all that can be looked at. Of the question, the subset and how rows
          *     count are used, for the screening also the outcome.
@@ -1994,6 +2197,31 @@ export interface components {
             question: components["schemas"]["Question"];
             /** Variables */
             variables?: string[] | null;
+        };
+        /** MarginalEffect */
+        MarginalEffect: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ];
+            /** Ci 95 */
+            ci_95: [
+                number,
+                number
+            ];
+            /** Estimate */
+            estimate: number;
+            /** Level */
+            level: string | null;
+            /** P */
+            p: number;
+            /** Se */
+            se: number;
+            /** Variable */
+            variable: string;
+            /** Z */
+            z: number;
         };
         /**
          * McNemar
@@ -2152,41 +2380,106 @@ export interface components {
             /** N Missing */
             n_missing: number;
         };
-        /** OddsModel */
+        /**
+         * OddsModel
+         * @description ``separation`` says why Firth's penalised likelihood was needed, if it was.
+         */
         OddsModel: {
             /** Aic */
-            aic: number;
+            aic: number | null;
+            auc: components["schemas"]["Area"];
+            /** Average Marginal Effects */
+            average_marginal_effects: components["schemas"]["MarginalEffect"][];
             /** Bic */
-            bic: number;
+            bic: number | null;
+            /** Brier */
+            brier: number;
+            /** Classification */
+            classification: components["schemas"]["Classification"][];
+            /** Coefficients */
+            coefficients: components["schemas"]["Coefficient"][];
+            concordance: components["schemas"]["Concordance"];
             /** Covariate Patterns */
             covariate_patterns: number;
             /** Cox Snell */
-            cox_snell: number;
+            cox_snell: number | null;
+            curve: components["schemas"]["ProbabilityCurve"] | null;
+            /** Cutoff */
+            cutoff: number;
+            /** Deviance */
+            deviance: number;
+            deviance_goodness_of_fit: components["schemas"]["ChiSquare"] | null;
+            /** Deviance Null */
+            deviance_null: number;
             /** Equation */
             equation: string;
             /** Events */
             events: number;
+            hosmer_lemeshow: components["schemas"]["HosmerLemeshow"];
             /** Intercept */
             intercept: number;
+            /**
+             * Interval
+             * @enum {string}
+             */
+            interval: "wald" | "profile";
+            /** Linearity */
+            linearity: components["schemas"]["Linearity"][];
             /** Log Likelihood */
             log_likelihood: number;
             /** Log Likelihood Null */
             log_likelihood_null: number;
             /** Mcfadden */
-            mcfadden: number;
+            mcfadden: number | null;
+            /** Mcfadden Adjusted */
+            mcfadden_adjusted: number | null;
+            /**
+             * Method
+             * @enum {string}
+             */
+            method: "maximum_likelihood" | "firth";
             model_likelihood_ratio: components["schemas"]["ChiSquare"];
             /** N */
             n: number;
             /** Nagelkerke */
-            nagelkerke: number;
+            nagelkerke: number | null;
             /** Parameters */
             parameters: number;
+            pearson_goodness_of_fit: components["schemas"]["ChiSquare"] | null;
+            /** Penalised Log Likelihood */
+            penalised_log_likelihood: number | null;
+            /** Predicted */
+            predicted: components["schemas"]["PredictedBin"][];
+            /** Predictions */
+            predictions: components["schemas"]["Prediction"][];
+            residuals: components["schemas"]["Residuals"];
+            /** Roc */
+            roc: components["schemas"]["RocPoint"][];
+            /** Separated */
+            separated: components["schemas"]["SeparatedPart"][];
+            /**
+             * Separation
+             * @enum {string}
+             */
+            separation: "none" | "quasi_complete" | "complete";
+            /** Slots */
+            slots: components["schemas"]["Slot"][];
             /** Steps */
             steps: components["schemas"]["Step"][];
             /** Terms */
             terms: components["schemas"]["OddsTerm"][];
             /** Tjur */
             tjur: number;
+            without: components["schemas"]["WithoutRows"] | null;
+        };
+        /**
+         * OddsPooled
+         * @description Are all coefficients but the intercept the same in every stratum?
+         */
+        OddsPooled: {
+            homogeneity: components["schemas"]["ChiSquare"] | null;
+            /** Reason */
+            reason: string | null;
         };
         /** OddsResults */
         OddsResults: {
@@ -2197,13 +2490,18 @@ export interface components {
              * @enum {string}
              */
             lens: "odds";
+            pooled: components["schemas"]["OddsPooled"] | null;
+            /** Strata */
+            strata: components["schemas"]["OddsStratum"][];
             /** Unavailable */
             unavailable: components["schemas"]["Unavailable"][];
             whole: components["schemas"]["OddsModel"];
         };
         /**
          * OddsRow
-         * @description One coefficient: a category against the reference, or a numeric term ``per`` its unit.
+         * @description An odds ratio that can be read by itself: a category against the reference, a number per its
+         *     unit or at one value against the median, within one level of the other variable of an
+         *     interaction.
          *
          *     ``unadjusted`` is from a model with this term alone, on the same people.
          */
@@ -2213,8 +2511,11 @@ export interface components {
                 number,
                 number | "Infinity"
             ];
+            difference: components["schemas"]["AverageDifference"] | null;
             /** Events */
             events: number | null;
+            /** Given */
+            given: string | null;
             /** Label */
             label: string;
             /** Level */
@@ -2242,11 +2543,45 @@ export interface components {
             z: number;
         };
         /**
+         * OddsStratum
+         * @description The same model within one stratum; rows in the order of the whole, None where a category is
+         *     absent. ``left_out`` says why it could not be fitted.
+         */
+        OddsStratum: {
+            /** Events */
+            events: number;
+            /** Label */
+            label: string;
+            /** Left Out */
+            left_out: string | null;
+            /** N */
+            n: number;
+            /** Rows */
+            rows: (components["schemas"]["OddsRow"] | null)[];
+            /** Values */
+            values: string[];
+        };
+        /**
          * OddsTerm
-         * @description One term with its tests; ``reference`` names the category the others are against.
+         * @description One term with its tests; ``reference`` names what the others are against.
+         *
+         *     A main effect that is part of an interaction holds at the reference (or median) of the other
+         *     variable only, ``holds_at``; its tests depend on that too and are not worth reading.
          */
         OddsTerm: {
+            /** Gvif */
+            gvif: number;
+            /** Gvif Adjusted */
+            gvif_adjusted: number;
+            /** Gvif Of Columns */
+            gvif_of_columns: number;
+            /** Holds At */
+            holds_at: string | null;
+            /** Is Numeric */
+            is_numeric: boolean;
             likelihood_ratio: components["schemas"]["ChiSquare"];
+            /** Part Of Interaction */
+            part_of_interaction: boolean;
             /** Reference */
             reference: string | null;
             /** Reference Events */
@@ -2260,8 +2595,12 @@ export interface components {
             role: "vary_with" | "allowing_for";
             /** Rows */
             rows: components["schemas"]["OddsRow"][];
+            /** Term */
+            term: string;
             /** Title */
             title: string;
+            /** Together With */
+            together_with: string | null;
             /** Variable */
             variable: string;
             wald: components["schemas"]["ChiSquare"];
@@ -2418,8 +2757,59 @@ export interface components {
             log_standard_error: number;
         };
         /**
+         * PredictedBin
+         * @description People by predicted probability, a twentieth wide.
+         */
+        PredictedBin: {
+            /** Events */
+            events: number;
+            /** Low */
+            low: number;
+            /** Others */
+            others: number;
+        };
+        /** Prediction */
+        Prediction: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ];
+            /** Ci 95 */
+            ci_95: [
+                number,
+                number
+            ];
+            /** Label */
+            label: string;
+            /** Log Odds */
+            log_odds: number;
+            /** Probability */
+            probability: number;
+            /** Se Log Odds */
+            se_log_odds: number;
+            /** Values */
+            values: {
+                [key: string]: string | number;
+            };
+        };
+        /** ProbabilityCurve */
+        ProbabilityCurve: {
+            /** Across */
+            across: string;
+            /** Across Title */
+            across_title: string;
+            /** By */
+            by: string | null;
+            /** By Title */
+            by_title: string;
+            /** Lines */
+            lines: components["schemas"]["CurveLine"][];
+        };
+        /**
          * Problem
-         * @description What went wrong. ``where`` names the slot, field, line or column it concerns.
+         * @description What went wrong. ``where`` names the slot, field, line or column it concerns; ``remedies``
+         *     what may be tried.
          */
         Problem: {
             /** Current */
@@ -2428,6 +2818,11 @@ export interface components {
             } | null;
             /** Detail */
             detail: string;
+            /**
+             * Remedies
+             * @default []
+             */
+            remedies: components["schemas"]["Way"][];
             /** Status */
             status: number;
             /** Title */
@@ -2759,6 +3154,34 @@ export interface components {
             sheet?: string | null;
         };
         /**
+         * Residuals
+         * @description ``points`` hold row, predicted probability, standardised Pearson and deviance residual, and
+         *     Cook's distance; thinned to the extremes and a regular part of the others where there are many.
+         */
+        Residuals: {
+            /** Columns */
+            columns: string[];
+            /** First Rows */
+            first_rows: components["schemas"]["Unusual"][];
+            /** Largest Cooks Distance */
+            largest_cooks_distance: number;
+            /** Largest Move */
+            largest_move: number;
+            /** Most Extreme */
+            most_extreme: components["schemas"]["Unusual"][];
+            /** Of */
+            of: number;
+            /** Points */
+            points: number[][];
+        };
+        /** RocPoint */
+        RocPoint: {
+            /** False Positive Share */
+            false_positive_share: number;
+            /** True Positive Share */
+            true_positive_share: number;
+        };
+        /**
          * RowsPage
          * @description Cells as text, row by row; ``missing`` gives the columns of each row without an answer.
          */
@@ -2798,6 +3221,23 @@ export interface components {
             heading: string;
             /** Text */
             text: string;
+        };
+        /**
+         * SeparatedPart
+         * @description A coefficient without a finite maximum likelihood estimate.
+         */
+        SeparatedPart: {
+            /** Label */
+            label: string;
+            /** Level */
+            level: string | null;
+            /**
+             * Maximum Likelihood
+             * @enum {string}
+             */
+            maximum_likelihood: "plus_infinity" | "minus_infinity" | "not_determined";
+            /** Term */
+            term: string;
         };
         /**
          * Session
@@ -2877,6 +3317,37 @@ export interface components {
             score_z_test: components["schemas"]["OneSidedP"];
         };
         /**
+         * Slot
+         * @description A value a profile can set: categories with labels, or a number with what is usual.
+         */
+        Slot: {
+            /** Categories */
+            categories: [
+                string,
+                string
+            ][];
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Title */
+            title: string;
+            /** Usual */
+            usual: string | number;
+            /** Variable */
+            variable: string;
+        };
+        /**
+         * Sorting
+         * @description Share sorted rightly at the cut-off, and the area under the curve.
+         */
+        Sorting: {
+            /** Accuracy */
+            accuracy: number;
+            /** Auc */
+            auc: number;
+        };
+        /**
          * StandardisedShare
          * @description A group's share if its strata were as common as in the standard. None: a stratum that
          *     counts is empty in it.
@@ -2896,21 +3367,28 @@ export interface components {
         };
         /**
          * Step
-         * @description What a step gains over the one before, in twice the log-likelihood.
+         * @description What a step gains over the one before, in twice the (penalised) log-likelihood.
          */
         Step: {
             /** Aic */
             aic: number;
+            /** Bic */
+            bic: number;
             gain: components["schemas"]["ChiSquare"];
             /** Log Likelihood */
             log_likelihood: number;
+            /** Mcfadden */
+            mcfadden: number;
+            sorting: components["schemas"]["Sorting"];
             /**
              * Step
              * @enum {string}
              */
-            step: "allowing_for" | "vary_with";
+            step: "vary_with" | "allowing_for";
             /** Titles */
             titles: string[];
+            /** Variables */
+            variables: string[];
         };
         /** StepChange */
         StepChange: {
@@ -3089,10 +3567,12 @@ export interface components {
          * Term
          * @description A variable of interest or a covariate; ``reference`` null means: as the codebook says.
          *
-         *     ``per`` is the number of units one step of a numeric variable stands for; ``with`` names
-         *     the other variable of an interaction.
+         *     ``per`` is the number of units one step of a numeric variable stands for; ``bend`` lets its
+         *     log odds bend; ``with`` names the other variable of an interaction.
          */
         Term: {
+            /** Bend */
+            bend?: ("quadratic" | "spline") | null;
             /** Per */
             per?: number | null;
             /** Reference */
@@ -3144,6 +3624,34 @@ export interface components {
             quantity: string;
             /** Reason */
             reason: string;
+        };
+        /**
+         * Unusual
+         * @description One row that stands out, with its data.
+         */
+        Unusual: {
+            /** Cooks Distance */
+            cooks_distance: number;
+            /** Deviance */
+            deviance: number;
+            /** Fitted */
+            fitted: number;
+            /** Leverage */
+            leverage: number;
+            /** Most Moved */
+            most_moved: string;
+            /** Moved By */
+            moved_by: number;
+            /** Observed */
+            observed: number;
+            /** Pearson */
+            pearson: number;
+            /** Row */
+            row: number;
+            /** Standardized Pearson */
+            standardized_pearson: number;
+            /** Values */
+            values: string[];
         };
         /**
          * ValueFound
@@ -3243,6 +3751,18 @@ export interface components {
             variable: string;
         };
         /**
+         * Way
+         * @description What may be tried instead: the options of the question that do it.
+         */
+        Way: {
+            /** Label */
+            label: string;
+            /** Options */
+            options: {
+                [key: string]: string;
+            };
+        };
+        /**
          * WithinMargin
          * @description Is a difference within the stated margin, as the interval shows? The interval is at
          *     1 - 2 (1 - confidence) for equivalence and one-sided claims alike.
@@ -3268,6 +3788,16 @@ export interface components {
             margin: number;
             /** Words */
             words: string;
+        };
+        /**
+         * WithoutRows
+         * @description Odds ratios without chosen rows, in the order of all rows of all terms.
+         */
+        WithoutRows: {
+            /** Odds Ratios */
+            odds_ratios: (number | "Infinity")[];
+            /** Rows */
+            rows: number[];
         };
         /**
          * YesNo

@@ -28,8 +28,16 @@ class CodebookError(HobrixError):
 
 
 class QuestionError(HobrixError):
-    """A question that cannot be answered. ``slot`` is the part of the sentence concerned."""
+    """A question that cannot be answered. ``slot`` is the part of the sentence concerned;
+    ``remedies`` are what may be tried: words, and the options that do it."""
 
-    def __init__(self, message: str, *, slot: str) -> None:
+    def __init__(
+        self,
+        message: str,
+        *,
+        slot: str,
+        remedies: tuple[tuple[str, dict[str, str]], ...] = (),
+    ) -> None:
         super().__init__(message)
         self.slot = slot
+        self.remedies = remedies

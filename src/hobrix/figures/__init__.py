@@ -12,9 +12,8 @@ from hobrix.core.questions.crosstab.results import CrosstabResults
 from hobrix.core.questions.distribution.results import DistributionResults, VariableDistribution
 from hobrix.core.questions.odds.results import OddsResults
 from hobrix.core.questions.proportions.results import ProportionsResults
-from hobrix.figures import bars, comparing
+from hobrix.figures import bars, comparing, models
 from hobrix.figures.dots import dots
-from hobrix.figures.forest import forest
 from hobrix.figures.maps import correspondence_map
 from hobrix.figures.mosaic import in_words, mosaic
 from hobrix.figures.theme import Spec, config, palettes
@@ -27,8 +26,8 @@ def of(answer: Answer) -> dict[str, Spec]:
     match answer.results:
         case CrosstabResults():
             return _of_crosstab(answer.results, answer.reading.cells)
-        case OddsResults(whole=model):
-            return {"forest": forest(model)}
+        case OddsResults():
+            return models.pictures(answer.results)
         case ProportionsResults(whole=shares):
             return {"dots": dots(shares)}
         case DistributionResults(whole=whole):

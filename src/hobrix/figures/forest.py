@@ -1,32 +1,46 @@
 """Odds ratios on one log scale: adjusted with their intervals, the unadjusted pale beside them."""
 
-from hobrix.core.questions.odds.results import OddsModel
+from collections.abc import Sequence
+
+from hobrix.core.questions.odds.results import OddsModel, OddsRow
 from hobrix.figures.rows import AT, estimates
 from hobrix.figures.theme import Spec
 
+# What is further off than these no picture can show.
+_LOW, _HIGH = 1e-6, 1e6
+
 
 def forest(model: OddsModel) -> Spec:
-    """A line per coefficient; terms stand in the order of the table."""
+    """A line per odds ratio; terms stand in the order of the table. What holds only at one level
+    of another variable is shown within its levels instead."""
+    lines = [
+        (f"{row.given or term.title}: {row.label}", row)
+        for term in model.terms
+        if not term.part_of_interaction
+        for row in term.rows
+    ]
+    return ratios(lines, "odds ratio (pale: unadjusted)")
+
+
+def ratios(lines: Sequence[tuple[str, OddsRow]], title: str) -> Spec:
+    """Odds ratios with their intervals under their labels, on a log scale."""
     values: list[Spec] = []
-    for term in model.terms:
-        for row in term.rows:
-            label = f"{term.title}: {row.label}"
-            low, high = (min(1e6, max(1e-6, limit)) for limit in row.ci)
-            if not 1e-6 < row.odds_ratio < 1e6:
-                continue  # too far off for any picture
-            values.append(
-                {
-                    "at": len(values),
-                    "label": label,
-                    "estimate": row.odds_ratio,
-                    "unadjusted": row.unadjusted
-                    if row.unadjusted and 1e-6 < row.unadjusted < 1e6
-                    else None,
-                    "low": low,
-                    "high": high,
-                    "text": f"{label}: {row.odds_ratio:.2f} ({low:.2f} to {high:.2f})",
-                }
-            )
+    for label, row in lines:
+        if not _LOW < row.odds_ratio < _HIGH:
+            continue
+        low, high = (min(_HIGH, max(_LOW, limit)) for limit in row.ci)
+        pale = row.unadjusted if row.unadjusted and _LOW < row.unadjusted < _HIGH else None
+        values.append(
+            {
+                "at": len(values),
+                "label": label,
+                "estimate": row.odds_ratio,
+                "unadjusted": pale,
+                "low": low,
+                "high": high,
+                "text": f"{label}: {row.odds_ratio:.2f} ({low:.2f} to {high:.2f})",
+            }
+        )
     ends = [v["low"] for v in values] + [v["high"] for v in values] + [1.0]
     x = {
         "type": "quantitative",
@@ -36,7 +50,7 @@ def forest(model: OddsModel) -> Spec:
             "nice": False,
             "clamp": True,
         },
-        "axis": {"title": "odds ratio (pale: unadjusted)", "tickCount": 6, "format": "~g"},
+        "axis": {"title": title, "tickCount": 6, "format": "~g"},
     }
     unadjusted = {
         "mark": {"type": "point", "aria": False, "filled": True, "size": 60, "opacity": 0.35},

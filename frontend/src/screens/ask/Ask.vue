@@ -21,6 +21,7 @@ import ProportionsSheet from './ProportionsSheet.vue'
 import QuestionLines from './QuestionLines.vue'
 import SentenceEditor from './SentenceEditor.vue'
 import SetAsidePanel from './SetAsidePanel.vue'
+import { withOptions } from './options'
 import { useSavedQuestion } from './useSavedQuestion'
 import { emptyQuestion, entryOf, isAsked } from './words'
 
@@ -137,8 +138,11 @@ const refused = computed<Partial<Record<Lens, string>>>(() => {
   const both = (why: string) => ({ crosstab: why, proportions: why, odds: why })
   if (!asked?.vary_with.length) return both('First choose what it may vary with')
   const outcome = entryOf(codebook.data.value, asked.outcome?.variable)?.variable
-  if (outcome?.kind === 'numeric' || outcome?.kind === 'text')
-    return both('The outcome is not answered in categories')
+  const categories = 'The outcome is not answered in categories'
+  // A number beside a counts column: so many events out of so many.
+  if (outcome?.kind === 'numeric' && asked.counted_by.kind === 'counts')
+    return { crosstab: categories, proportions: categories }
+  if (outcome?.kind === 'numeric' || outcome?.kind === 'text') return both(categories)
   const hasEvent = asked.outcome?.event.length || outcome?.event.length
   if (!hasEvent) {
     const why = 'First choose which answer is the event'
@@ -215,7 +219,17 @@ useShortcuts('Ask', [
           @change="change"
         />
         <ErrorNote v-if="problem" :error="problem" class="problem" />
-        <p v-else-if="!isAsked(question)" class="serif hint">
+        <p v-if="problem instanceof Problem && mayChange">
+          <button
+            v-for="remedy in problem.details.remedies"
+            :key="remedy.label"
+            class="act"
+            @click="change(withOptions(question, remedy.options))"
+          >
+            {{ remedy.label }}
+          </button>
+        </p>
+        <p v-if="!problem && !isAsked(question)" class="serif hint">
           {{
             question.outcome
               ? 'Now choose what it may vary with.'
@@ -267,6 +281,7 @@ useShortcuts('Ask', [
             :results="shown.answer.results"
             :figures="shown.figures"
             :question="question"
+            :codebook="codebook.data.value"
             :is-old="answer.isPlaceholderData.value"
             @change="change"
           />

@@ -71,7 +71,7 @@ function cross(name: string) {
   emit('ask', {
     ...props.question,
     lens: 'crosstab',
-    vary_with: [{ variable: name, reference: null, per: null, with: null }],
+    vary_with: [{ variable: name }],
     within: [],
   })
 }

@@ -5,15 +5,16 @@ import { computed, nextTick, ref } from 'vue'
 import type { Problem } from '@/api/client'
 import type { DataSet, Entry, Question, Study } from '@/api/types'
 import { isCategorical, labelOf, titleOf } from '@/parts/kinds'
-import VariablePicker from '@/parts/VariablePicker.vue'
 import AmongPicker from './AmongPicker.vue'
 import OutcomePicker from './OutcomePicker.vue'
 import SlotChip from './SlotChip.vue'
+import TermList from './TermList.vue'
 import TermPicker from './TermPicker.vue'
+import { changedTerm, namesIn, together, withoutTerm } from './terms'
 import WithinPicker from './WithinPicker.vue'
 import { entryOf, subsetInWords } from './words'
 
-type Slot = 'among' | 'outcome' | 'vary_with' | 'more' | 'allowing_for' | 'within'
+type Slot = 'among' | 'outcome' | 'vary_with' | 'within'
 
 const props = defineProps<{
   question: Question
@@ -89,58 +90,49 @@ function setOutcome(variable: string, chosen: string[], isDone: boolean) {
 
 function setTerm(variable: string, reference: string | null, isDone: boolean) {
   // The question is asked through the lens that answers it, unless another was chosen since.
+  const asked = entryOf(props.codebook, variable)?.variable
   const isFirst = !props.question.vary_with.length
-  const lens = isFirst && outcome.value && isCategorical(outcome.value) ? 'crosstab' : undefined
+  let lens = isFirst && outcome.value && isCategorical(outcome.value) ? 'crosstab' : undefined
+  if (asked?.kind === 'numeric') lens = 'odds'
+  const others = props.question.vary_with.filter((each) => each.variable !== term.value?.variable)
   change({
-    vary_with: [
-      { variable, reference, per: null, with: null },
-      ...props.question.vary_with.slice(1),
-    ],
-    ...(lens ? { lens } : {}),
+    vary_with: [{ variable, reference }, ...others],
+    ...(lens ? { lens: lens as Question['lens'] } : {}),
   })
   if (isDone) close()
 }
 
-const more = computed(() =>
-  props.question.vary_with.slice(1).map(({ variable: name }) => {
-    const entry = entryOf(props.codebook, name)
-    return { name, title: entry ? titleOf(entry.variable) : name }
-  }),
-)
-
-/** Numbers may stand beside the first variable: the table of characteristics lists them. */
+/** Numbers may stand beside the first variable: tables of characteristics and models take them. */
 function refusedMore(entry: Entry): string | undefined {
   if (taken.value.includes(entry.variable.name)) return 'in the sentence'
   return entry.variable.kind === 'numeric' ? undefined : refusal(entry)
 }
 
-function add(variable: string) {
-  const term = { variable, reference: null, per: null, with: null }
-  change({ vary_with: [...props.question.vary_with, term] })
-  close()
+function refusedFirst(entry: Entry): string | undefined {
+  return entry.variable.kind === 'numeric' ? undefined : refusal(entry)
 }
 
-function drop(variable: string) {
-  change({ vary_with: props.question.vary_with.filter((term) => term.variable !== variable) })
-}
-
-const covariates = computed(() =>
-  props.question.allowing_for.map(({ variable: name }) => {
-    const entry = entryOf(props.codebook, name)
-    return { name, title: entry ? titleOf(entry.variable) : name }
-  }),
+const isModel = computed(() => props.question.lens === 'odds')
+const firstWay = computed(() => {
+  if (referenceLabel.value) return `against ${referenceLabel.value}`
+  const { per, bend } = term.value ?? {}
+  const unit = explanatory.value?.unit
+  return [per && per !== 1 ? `per ${per}${unit ? ` ${unit}` : ''}` : '', bend ? 'bending' : '']
+    .filter(Boolean)
+    .join(', ')
+})
+const othersThanFirst = computed(() =>
+  namesIn(props.question)
+    .filter((name) => name !== term.value?.variable)
+    .map((name) => {
+      const entry = entryOf(props.codebook, name)
+      return { name, title: entry ? titleOf(entry.variable) : name }
+    }),
 )
 
-function allowFor(variable: string) {
-  const term = { variable, reference: null, per: null, with: null }
-  change({ allowing_for: [...props.question.allowing_for, term] })
+function actTogether(other: string) {
+  emit('change', together(props.question, 'vary_with', term.value!.variable, other))
   close()
-}
-
-function release(variable: string) {
-  change({
-    allowing_for: props.question.allowing_for.filter((term) => term.variable !== variable),
-  })
 }
 
 function clearTerm() {
@@ -155,7 +147,16 @@ function refusal(entry: Entry): string | undefined {
     : 'text: read it as unordered in the Codebook'
 }
 
-defineExpose({ open, turnEvent })
+const covariates = ref<InstanceType<typeof TermList>>()
+
+async function openAllowingFor() {
+  if (covariates.value) await covariates.value.open()
+}
+
+defineExpose({
+  open: (slot: Slot | 'allowing_for') => (slot === 'allowing_for' ? openAllowingFor() : open(slot)),
+  turnEvent,
+})
 </script>
 
 <template>
@@ -224,8 +225,8 @@ defineExpose({ open, turnEvent })
     >
       <template v-if="explanatory"
         >{{ titleOf(explanatory)
-        }}<template v-if="referenceLabel">
-          <span class="way"> against {{ referenceLabel }}</span></template
+        }}<template v-if="firstWay">
+          <span class="way"> {{ firstWay }}</span></template
         ></template
       >
       <template v-else>+ vary with</template>
@@ -235,64 +236,40 @@ defineExpose({ open, turnEvent })
           :variable="term?.variable"
           :reference="term?.reference ?? explanatory?.reference ?? null"
           :outcome="question.outcome?.variable"
-          :refusal="refusal"
+          :refusal="refusedFirst"
+          :term="isModel ? term : undefined"
+          :others="othersThanFirst"
           @change="setTerm"
+          @detail="emit('change', changedTerm(question, 'vary_with', 0, $event))"
+          @together="actTogether"
+          @drop="(emit('change', withoutTerm(question, term!)), close())"
           @clear="clearTerm"
         />
       </template> </SlotChip
     ><template v-if="explanatory"
-      ><template v-for="each in more" :key="each.name"
-        >,
-        <span class="more"
-          >{{ each.title
-          }}<button class="drop" :aria-label="`Without ${each.title}`" @click="drop(each.name)">
-            ×
-          </button></span
-        ></template
-      >{{ ' ' }}
-      <SlotChip
-        :is-open="opened === 'more'"
-        label="And with another variable"
-        is-empty
-        @toggle="opened = $event ? 'more' : undefined"
-      >
-        + and
-        <template #picker>
-          <VariablePicker
-            :entries="codebook"
-            :refusal="refusedMore"
-            label="And with"
-            @choose="add"
-          />
-        </template> </SlotChip></template
-    ><template v-if="question.lens === 'odds'"
-      >{{ covariates.length ? ', allowing for' : ' '
-      }}<template v-for="(each, i) in covariates" :key="each.name"
-        >{{ i ? ', ' : ' '
-        }}<span class="more"
-          >{{ each.title
-          }}<button class="drop" :aria-label="`Without ${each.title}`" @click="release(each.name)">
-            ×
-          </button></span
-        ></template
-      >{{ ' ' }}
-      <SlotChip
-        :is-open="opened === 'allowing_for'"
-        label="Allowing for"
-        is-empty
+      ><TermList
+        :question="question"
+        :codebook="codebook"
+        slot-name="vary_with"
+        :from="1"
+        add-label="And with another variable"
+        add-words="+ and"
+        :refusal="refusedMore"
+        @change="emit('change', $event)" /></template
+    ><template v-if="isModel"
+      >{{ question.allowing_for.length ? ', allowing for' : ' '
+      }}<TermList
+        ref="covariates"
+        :question="question"
+        :codebook="codebook"
+        slot-name="allowing_for"
+        :from="0"
+        add-label="Allowing for"
+        :add-words="question.allowing_for.length ? '+ and' : '+ allowing for'"
+        :refusal="refusedMore"
         :has-problem="troubled === 'allowing_for'"
-        @toggle="opened = $event ? 'allowing_for' : undefined"
-      >
-        {{ covariates.length ? '+ and' : '+ allowing for' }}
-        <template #picker>
-          <VariablePicker
-            :entries="codebook"
-            :refusal="refusedMore"
-            label="Allowing for"
-            @choose="allowFor"
-          />
-        </template> </SlotChip></template
-    ><template v-else-if="outcome"
+        @change="emit('change', $event)" /></template
+    ><template v-if="outcome"
       >{{ within ? ', within each ' : ' ' }}
       <SlotChip
         :is-open="opened === 'within'"
@@ -324,14 +301,6 @@ defineExpose({ open, turnEvent })
 }
 .way {
   color: var(--pine);
-}
-.more {
-  border-bottom: 2px solid var(--hairline);
-}
-.drop {
-  color: var(--quiet);
-  padding: 0 3px;
-  font-size: 1.1rem;
 }
 .turn {
   color: var(--pine);

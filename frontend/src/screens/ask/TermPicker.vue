@@ -6,6 +6,8 @@ import type { Entry } from '@/api/types'
 import { titleOf } from '@/parts/kinds'
 import VariablePicker from '@/parts/VariablePicker.vue'
 import ChoiceList from './ChoiceList.vue'
+import TermDetails from './TermDetails.vue'
+import type { Term } from './terms'
 import { entryOf } from './words'
 
 const props = defineProps<{
@@ -14,13 +16,19 @@ const props = defineProps<{
   reference: string | null
   outcome?: string
   refusal: (entry: Entry) => string | undefined
+  /** How it enters a model; undefined where it enters none. */
+  term?: Term
+  others: { name: string; title: string }[]
 }>()
 const emit = defineEmits<{
   change: [variable: string, reference: string | null, isDone: boolean]
+  detail: [term: Term]
+  together: [other: string]
+  drop: []
   clear: []
 }>()
 
-const step = ref<'variable' | 'reference'>('variable')
+const step = ref<'variable' | 'reference' | 'details'>('variable')
 const entry = computed(() => entryOf(props.codebook, props.variable))
 const chosen = computed(() => {
   const value = props.reference ?? entry.value?.variable.categories[0]?.value
@@ -28,7 +36,7 @@ const chosen = computed(() => {
 })
 
 function choose(name: string) {
-  if (name === props.variable) step.value = 'reference'
+  if (name === props.variable) step.value = props.term ? 'details' : 'reference'
   else emit('change', name, null, true)
 }
 
@@ -48,10 +56,20 @@ function refused(entry: Entry) {
       @choose="choose"
     />
     <p v-if="entry" class="foot">
-      <button class="act" @click="step = 'reference'">Change the reference…</button>
+      <button v-if="term" class="act" @click="step = 'details'">How it enters…</button>
+      <button v-else class="act" @click="step = 'reference'">Change the reference…</button>
       <button class="act" @click="emit('clear')">Nothing: only how it is distributed</button>
     </p>
   </div>
+  <TermDetails
+    v-else-if="step === 'details' && entry && term"
+    :entry="entry"
+    :term="term"
+    :others="others"
+    @change="emit('detail', $event)"
+    @together="emit('together', $event)"
+    @drop="emit('drop')"
+  />
   <ChoiceList
     v-else-if="entry"
     :heading="`Against which ${titleOf(entry.variable)} are the others compared?`"

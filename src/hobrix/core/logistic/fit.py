@@ -1,29 +1,43 @@
-"""Maximum likelihood for a binary outcome: patterns, Newton–Raphson, intervals, tests.
+"""Maximum likelihood for a binary outcome: Newton–Raphson, intervals and tests.
 
-log(p / (1 - p)) = x'b (Berkson 1944; Cox 1958). Rows with the same pattern of x are one pattern
-with events out of trials, so a million rows of categorical terms cost no more than their table.
+log(p / (1 - p)) = x'b (Berkson 1944; Cox 1958).
 """
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
-from numpy.typing import NDArray
-from scipy import linalg, optimize, special
+from scipy import linalg, optimize
 
+from hobrix.core.logistic.patterns import (
+    BLOCK,
+    FloatArray,
+    Patterns,
+    blocks,
+    collapse,
+    in_stretches,
+)
 from hobrix.core.tables.independence import ChiSquareTest, chi_square_test
 from hobrix.core.tables.interval import Interval, normal_quantile
 
-FloatArray = NDArray[np.float64]
+__all__ = ["Collinear", "Fit", "NotFinite", "Patterns", "collapse", "fit", "probabilities"]
 
 # Converged when a step gains less than this in the log-likelihood, relative to its size.
 _GAIN = 1e-14
 # A loss this small is rounding, not a step too far.
 _ROUNDING = 1e-13
 _MOST_STEPS = 100
+# Probabilities this near 0 or 1 for whole patterns are looked at for separation.
+_EDGE = 1e-9
 # Scaled coefficients beyond this are on their way to infinity.
 _FAR = 500.0
+# Fits of many more patterns start from the estimates of so many of them.
+_SAMPLES = (20_000, 160_000)
+# A step that gains less than this for each person changes no digit that is reported.
+_SETTLED = 1e-20
+# The squares of fewer patterns than these are not trusted to show collinearity.
+_MANY = 50_000
 
 
 class NotFinite(Exception):
@@ -39,142 +53,196 @@ class Collinear(Exception):
 
 
 @dataclass(frozen=True)
-class Patterns:
-    """Distinct rows of a design matrix, shape (J, k), with events out of trials, shape (J,)."""
-
-    design: FloatArray
-    events: FloatArray
-    trials: FloatArray
-
-    def keep(self, columns: Sequence[int]) -> "Patterns":
-        """The same people with fewer columns; patterns that become equal stay apart."""
-        return Patterns(self.design[:, list(columns)], self.events, self.trials)
-
-
-@dataclass(frozen=True)
 class Fit:
-    """Coefficients b and their covariance V, in the order of the columns."""
+    """Coefficients b and their covariance V, in the order of the columns.
+
+    ``maximum`` is what was maximised: the log-likelihood, or the penalised one.
+    """
 
     coefficients: FloatArray
     covariance: FloatArray
     log_likelihood: float
+    maximum: float
+    # Fitted probabilities of whole patterns at 0 or 1: perhaps separation.
+    on_the_edge: bool = False
 
 
-def collapse(design: FloatArray, outcome: FloatArray, counts: FloatArray | None = None) -> Patterns:
-    """Patterns of a design matrix of shape (n, k) and outcomes 0 or 1 of shape (n,).
+@dataclass(frozen=True)
+class _At:
+    """The log-likelihood at some coefficients, its first derivatives, shape (k,), and minus its
+    second ones, shape (k, k); the least p(1 - p) of a pattern."""
 
-    ``counts`` says how many people each row stands for; rows of 0 fall out.
-    """
-    weights = np.ones(len(outcome)) if counts is None else counts
-    used = weights > 0
-    first, place = _distinct_rows(design[used])
-    patterns = design[used][first]
-    trials = np.bincount(place, weights=weights[used], minlength=len(patterns))
-    events = np.bincount(place, weights=(weights * outcome)[used], minlength=len(patterns))
-    return Patterns(patterns, events.astype(np.float64), trials.astype(np.float64))
+    value: float
+    score: FloatArray
+    information: FloatArray
+    least: float
 
 
-def _distinct_rows(design: FloatArray) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    """Where each distinct row first stands, and for every row which of them it is.
-
-    Columns are turned into one code per row, one after the other; sorting whole rows instead
-    takes fifty times as long.
-    """
-    codes, size = np.zeros(len(design), dtype=np.int64), 1
-    for column in design.T:
-        if column.min() == column.max():
-            continue
-        if np.all((column == 0) | (column == 1)):
-            part, many = column.astype(np.int64), 2
-        else:
-            values, part = np.unique(column, return_inverse=True)
-            many = len(values)
-        if size * many >= 2**62:
-            _, codes = np.unique(codes, return_inverse=True)
-            size = int(codes.max()) + 1
-        codes, size = codes * many + part, size * many
-    if size > 4 * len(design):
-        _, first, place = np.unique(codes, return_index=True, return_inverse=True)
-        return first, place
-    present = np.bincount(codes, minlength=size) > 0
-    place = (np.cumsum(present) - 1)[codes]
-    first = np.empty(int(present.sum()), dtype=np.int64)
-    first[place[::-1]] = np.arange(len(design))[::-1]
-    return first, place
-
-
-def fit(data: Patterns) -> Fit:
-    """The maximum of the likelihood, by Newton–Raphson.
+def fit(data: Patterns, start: FloatArray | None = None, *, is_checked: bool = False) -> Fit:
+    """The maximum of the likelihood, by Newton–Raphson from ``start`` (zeros). Columns known not to
+    be collinear are ``is_checked``.
 
     Raises:
         Collinear: columns that add nothing.
         NotFinite: separation; the estimate is not finite.
     """
-    scale = _scale(data.design)
-    x = data.design / scale
-    _refuse_collinear(x)
-    b = _maximise(x, data, np.zeros(x.shape[1]), np.zeros(len(x)))
-    p = special.expit(x @ b)
-    variance = data.trials * p * (1 - p)
-    if float(variance.max()) <= 0 or _is_on_the_edge(p, data):
-        raise NotFinite
-    covariance = linalg.inv((x * variance[:, None]).T @ x)
-    return Fit(b / scale, covariance / np.outer(scale, scale), _log_likelihood(x @ b, data))
+    shift, scale = data.scaling
+    centred = data
+    if shift.any():
+        centred = Patterns(data.design - shift, data.events, data.trials)
+    x = centred.design
+    if not is_checked:
+        _refuse_collinear(centred, scale)
+    b = np.zeros(x.shape[1])
+    if start is not None:
+        b = start * scale
+        b[0] += float(shift @ start)
+        # A start from another model may lie where nothing is left to climb on.
+        if log_likelihood(x @ (b / scale), data) < -math.log(2) * float(data.trials.sum()):
+            b = np.zeros(x.shape[1])
+    else:
+        for size in _SAMPLES:
+            if (sample := centred.sample(size)) is not None:
+                b = _start(sample, scale, b)
+    b, at = maximise(centred, scale, b)
+    covariance = linalg.inv(at.information) / np.outer(scale, scale)
+    b = b / scale
+    edge = at.least < _EDGE and _is_on_the_edge(probabilities(x, b), data)
+    if shift.any():
+        # Back to an intercept at 0: b0 - sum of shift times slope.
+        turn = np.eye(len(b))
+        turn[0] -= shift
+        b, covariance = turn @ b, turn @ covariance @ turn.T
+    return Fit(b, covariance, at.value, at.value, edge)
 
 
-def _scale(design: FloatArray) -> FloatArray:
-    """The largest absolute value of each column: divided by it, values of 1e12 do no harm."""
-    scale: FloatArray = np.abs(design).max(axis=0)
-    scale[scale == 0] = 1.0
-    return scale
+def probabilities(design: FloatArray, coefficients: FloatArray) -> FloatArray:
+    """p = 1 / (1 + exp(-x'b)), shape (J,)."""
+    fitted: FloatArray = _logistic(design @ coefficients)[0]
+    return fitted
 
 
-def _maximise(x: FloatArray, data: Patterns, b: FloatArray, offset: FloatArray) -> FloatArray:
-    """Newton–Raphson from ``b`` with steps halved where a full one would lose; ``offset`` is
-    added to the log odds. Raises NotFinite where it does not settle."""
-    value = _log_likelihood(x @ b + offset, data)
+def _logistic(eta: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """p and ln(1 + exp(-|eta|)), from one exponential."""
+    small = np.exp(-np.abs(eta))
+    return np.where(eta >= 0, 1.0, small) / (1 + small), np.log1p(small)
+
+
+def log_likelihood(eta: FloatArray, data: Patterns) -> float:
+    """sum y ln p + (m - y) ln(1 - p), each without overflow."""
+    return _log_likelihood(eta, _logistic(eta)[1], data.events, data.trials)
+
+
+def _log_likelihood(
+    eta: FloatArray, log_part: FloatArray, events: FloatArray, trials: FloatArray
+) -> float:
+    missed = events @ np.maximum(-eta, 0) + (trials - events) @ np.maximum(eta, 0)
+    return -float(missed + trials @ log_part)
+
+
+def _start(sample: Patterns, scale: FloatArray, b: FloatArray) -> FloatArray:
+    """The estimate of a sample, near enough to save steps; ``b`` where it has none."""
+    try:
+        return maximise(sample, scale, b)[0]
+    except NotFinite:
+        return b
+
+
+def maximise(
+    data: Patterns,
+    scale: FloatArray,
+    b: FloatArray,
+    offset: FloatArray | None = None,
+    free: Sequence[int] | None = None,
+) -> tuple[FloatArray, _At]:
+    """Newton–Raphson from ``b`` (in units of the columns divided by ``scale``), steps halved where
+    a full one would lose; ``offset`` is added to the log odds. Only the columns ``free`` move.
+
+    Raises:
+        NotFinite: it does not settle.
+    """
+    at = _evaluate(data, scale, b, offset)
+    moving = slice(None) if free is None else np.array(free)
+    move = np.zeros_like(b)
     for _ in range(_MOST_STEPS):
-        p = special.expit(x @ b + offset)
-        information = (x * (data.trials * p * (1 - p))[:, None]).T @ x
-        score = x.T @ (data.events - data.trials * p)
+        information = at.information if free is None else at.information[np.ix_(free, free)]
         try:
-            move = linalg.solve(information, score, assume_a="pos")
-        except linalg.LinAlgError:
+            move[moving] = linalg.solve(
+                information, at.score[moving], assume_a="pos", check_finite=False
+            )
+        except (linalg.LinAlgError, ValueError):
             raise NotFinite from None
-        size, rounding = 1.0, _ROUNDING * (1 + abs(value))
-        while (gained := _log_likelihood(x @ (b + size * move) + offset, data) - value) < -rounding:
+        gain = float(at.score @ move)
+        if 0 <= gain <= _SETTLED * len(data.trials):
+            return b + move, at
+        size, rounding = 1.0, _ROUNDING * (1 + abs(at.value))
+        following = _evaluate(data, scale, b + move, offset)
+        while not following.value - at.value >= -rounding:
             size /= 2
             if size < 1e-6:
                 raise NotFinite
-        b, value = b + size * move, value + gained
-        if float(score @ move) <= _GAIN * (1 + abs(value)):
-            return b
+            following = _evaluate(data, scale, b + size * move, offset)
+        b, at = b + size * move, following
+        if gain <= _GAIN * (1 + abs(at.value)):
+            return b, at
         if np.abs(b).max(initial=0.0) > _FAR:
             break
     raise NotFinite
 
 
+def _evaluate(data: Patterns, scale: FloatArray, b: FloatArray, offset: FloatArray | None) -> _At:
+    slope = b / scale
+    parts = in_stretches(lambda part: _of_stretch(data, slope, offset, part), len(data.trials))
+    value = sum(part.value for part in parts)
+    score: FloatArray = sum(part.score for part in parts) / scale
+    information = sum(part.information for part in parts) / np.outer(scale, scale)
+    return _At(value, score, information, min(part.least for part in parts))
+
+
+def _of_stretch(data: Patterns, slope: FloatArray, offset: FloatArray | None, rows: slice) -> _At:
+    columns = len(slope)
+    value, score, least = 0.0, np.zeros(columns), 1.0
+    information = np.zeros((columns, columns))
+    room = np.empty((BLOCK, columns))
+    for part in blocks(rows):
+        x, y, m = data.design[part], data.events[part], data.trials[part]
+        eta = x @ slope if offset is None else x @ slope + offset[part]
+        p, log_part = _logistic(eta)
+        value += _log_likelihood(eta, log_part, y, m)
+        score += (y - m * p) @ x
+        # A product of a matrix with itself is worked out once for both halves.
+        variance = p * (1 - p)
+        least = min(least, float(variance.min()))
+        root = np.multiply(x, np.sqrt(m * variance)[:, None], out=room[: len(m)])
+        information += root.T @ root
+    return _At(value, score, information, least)
+
+
 def _is_on_the_edge(p: FloatArray, data: Patterns) -> bool:
     """Fitted probabilities at 0 or 1 for whole patterns: the sign of separation."""
     return bool(
-        np.any((p < 1e-9) & (data.events == 0))
-        or np.any((p > 1 - 1e-9) & (data.events == data.trials))
+        np.any((p < _EDGE) & (data.events == 0))
+        or np.any((p > 1 - _EDGE) & (data.events == data.trials))
     )
 
 
-def _log_likelihood(eta: FloatArray, data: Patterns) -> float:
-    """sum y ln p + (m - y) ln(1 - p), each without overflow."""
-    return -float(
-        data.events @ np.logaddexp(0, -eta) + (data.trials - data.events) @ np.logaddexp(0, eta)
-    )
+def _refuse_collinear(data: Patterns, scale: FloatArray) -> None:
+    if len(data.trials) > _MANY:
+        size = np.sqrt(np.diag(data.squares))
+        if np.all(size > 0) and linalg.eigvalsh(data.squares / np.outer(size, size))[0] > 1e-8:
+            return
+    if found := redundant(data.design / scale):
+        raise Collinear(found)
 
 
-def _refuse_collinear(x: FloatArray) -> None:
+def redundant(x: FloatArray) -> tuple[int, ...]:
+    """Columns of x, shape (J, k), that are a combination of the others."""
+    if not x.shape[1]:
+        return ()
     _, triangle, order = linalg.qr(x, mode="economic", pivoting=True)
     size = np.abs(np.diag(triangle))
-    rank = int(np.count_nonzero(size > 1e-11 * size[0] * max(x.shape))) if len(size) else 0
-    if rank < x.shape[1]:
-        raise Collinear(tuple(sorted(int(i) for i in order[rank:])))
+    rank = int(np.count_nonzero(size > 1e-11 * size[0] * max(x.shape)))
+    return tuple(sorted(int(i) for i in order[rank:]))
 
 
 def wald_test(found: Fit, columns: Sequence[int]) -> ChiSquareTest:
@@ -189,11 +257,33 @@ def likelihood_ratio_test(data: Patterns, found: Fit, columns: Sequence[int]) ->
     """Twice what the columns gain over the model without them; raises as ``fit`` does."""
     rest = [i for i in range(data.design.shape[1]) if i not in set(columns)]
     without = (
-        fit(data.keep(rest)).log_likelihood
+        maximum_without(data, found, columns)
         if rest
-        else _log_likelihood(np.zeros(len(data.trials)), data)
+        else log_likelihood(np.zeros(len(data.trials)), data)
     )
     return chi_square_test(max(0.0, 2 * (found.log_likelihood - without)), len(columns))
+
+
+def maximum_without(data: Patterns, found: Fit, columns: Sequence[int]) -> float:
+    """The greatest log-likelihood with the coefficients of some columns at 0, climbed to from
+    where the quadratic about the maximum has its own."""
+    data, found, _ = _centred(data, found, np.zeros(data.design.shape[1]))
+    at = list(columns)
+    free = [i for i in range(data.design.shape[1]) if i not in set(at)]
+    scale = data.scaling[1]
+    v, b = found.covariance, np.zeros(len(scale))
+    pull = linalg.solve(v[np.ix_(at, at)], found.coefficients[at], assume_a="pos")
+    b[free] = found.coefficients[free] - v[np.ix_(free, at)] @ pull
+    if log_likelihood(data.design @ b, data) < -math.log(2) * float(data.trials.sum()):
+        b[:] = 0.0
+    return maximise(data, scale, b * scale, free=free)[1].value
+
+
+def estimate_of(found: Fit, contrast: FloatArray) -> tuple[float, float]:
+    """c'b and its standard error sqrt(c'Vc); ``contrast`` of shape (k,)."""
+    return float(contrast @ found.coefficients), math.sqrt(
+        float(contrast @ found.covariance @ contrast)
+    )
 
 
 def wald_intervals(found: Fit, confidence: float) -> list[Interval]:
@@ -206,33 +296,78 @@ def wald_intervals(found: Fit, confidence: float) -> list[Interval]:
     ]
 
 
-def profile_interval(data: Patterns, found: Fit, column: int, confidence: float) -> Interval:
-    """Both values c of the coefficient at which twice the loss in log-likelihood, all others
-    refitted, is the chi-square quantile (Wilks 1938; Venzon & Moolgavkar 1988)."""
-    allowed = normal_quantile(confidence) ** 2
-    others = [i for i in range(data.design.shape[1]) if i != column]
-    error = math.sqrt(found.covariance[column, column])
-    middle = float(found.coefficients[column])
+def profile_interval(
+    data: Patterns, found: Fit, contrast: FloatArray, confidence: float
+) -> Interval:
+    """Both values of c'b at which twice the loss in log-likelihood, everything else refitted, is
+    the chi-square quantile (Wilks 1938; Venzon & Moolgavkar 1988).
+
+    Raises:
+        NotFinite: there is no such value on one side.
+    """
+    data, found, contrast = _centred(data, found, contrast)
+    turned, fixed = _turned(data, contrast)
+    others = [i for i in range(data.design.shape[1]) if i != fixed]
+    rest = Patterns(turned.design[:, others], data.events, data.trials)
+    scale = rest.scaling[1]
+    best = found.coefficients[others] * scale
+
+    def reached(value: float) -> float:
+        nonlocal best
+        if not others:
+            return log_likelihood(turned.design[:, fixed] * value, data)
+        best, at = maximise(rest, scale, best, turned.design[:, fixed] * value)
+        return at.value
+
+    return limits_where_lost(reached, found, contrast, confidence)
+
+
+def _centred(data: Patterns, found: Fit, contrast: FloatArray) -> tuple[Patterns, Fit, FloatArray]:
+    """The same model and c'b with columns far from 0 taken off their middle."""
+    shift, _ = data.scaling
+    if not shift.any():
+        return data, found, contrast
+    forth, back = np.eye(len(shift)), np.eye(len(shift))
+    forth[0] += shift
+    back[0] -= shift
+    moved = replace(
+        found,
+        coefficients=forth @ found.coefficients,
+        covariance=forth @ found.covariance @ forth.T,
+    )
+    return Patterns(data.design - shift, data.events, data.trials), moved, contrast @ back
+
+
+def _turned(data: Patterns, contrast: FloatArray) -> tuple[Patterns, int]:
+    """The same model with c'b as the coefficient of one column, and which column that is."""
+    fixed = int(np.argmax(np.abs(contrast)))
+    size = contrast[fixed]
+    design = data.design - np.outer(data.design[:, fixed] / size, contrast)
+    design[:, fixed] = data.design[:, fixed] / size
+    return Patterns(design, data.events, data.trials), fixed
+
+
+def limits_where_lost(
+    reached: Callable[[float], float], found: Fit, contrast: FloatArray, confidence: float
+) -> Interval:
+    """Where a profile, maximal at c'b, has lost what the chi-square quantile allows."""
+    middle, error = estimate_of(found, contrast)
+    reach = normal_quantile(confidence)
 
     def loss(value: float) -> float:
-        offset = data.design[:, column] * value
-        return 2 * (found.log_likelihood - _best_with_offset(data, others, offset, found)) - allowed
+        return 2 * (found.maximum - reached(value)) - reach**2
 
     def limit(side: int) -> float:
-        step = side * normal_quantile(confidence) * error
+        step = side * reach * error
         far = middle + step
-        while loss(far) < 0:
+        for _ in range(60):
+            if loss(far) >= 0:
+                break
             far += step
+        else:
+            raise NotFinite
         near, end = sorted((middle, far))
         root: float = optimize.brentq(loss, near, end, xtol=1e-13 * max(1.0, abs(far)), rtol=1e-14)
         return root
 
     return Interval(limit(-1), limit(1))
-
-
-def _best_with_offset(data: Patterns, columns: list[int], offset: FloatArray, found: Fit) -> float:
-    """The greatest log-likelihood over the other coefficients, one held fixed."""
-    scale = _scale(data.design[:, columns])
-    x = data.design[:, columns] / scale
-    b = _maximise(x, data, found.coefficients[columns] * scale, offset)
-    return _log_likelihood(x @ b + offset, data)

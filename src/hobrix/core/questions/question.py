@@ -22,13 +22,14 @@ class Outcome(Frozen):
 class Term(Frozen):
     """A variable of interest or a covariate; ``reference`` null means: as the codebook says.
 
-    ``per`` is the number of units one step of a numeric variable stands for; ``with`` names
-    the other variable of an interaction.
+    ``per`` is the number of units one step of a numeric variable stands for; ``bend`` lets its
+    log odds bend; ``with`` names the other variable of an interaction.
     """
 
     variable: str
     reference: str | None = None
     per: float | None = None
+    bend: Literal["quadratic", "spline"] | None = None
     together_with: Annotated[str | None, Field(alias="with")] = None
 
 

@@ -35,17 +35,12 @@ def counting_check(question: Question, frame: Frame, counted: Counted) -> Check:
 def passed_over_check(question: Question, frame: Frame) -> list[Check]:
     """A part of the sentence that this lens cannot use: said, with the lens that can."""
     if question.lens == "odds":
-        names, other = list(question.within), "crosstab"
-        told, does = "One model is fitted for all: it does not tell apart", "The Crosstab lens does"
-    else:
-        names, other = [term.variable for term in question.allowing_for], "odds"
-        told, does = "This lens does not allow for", "The Odds model does"
+        return []
+    names = [term.variable for term in question.allowing_for if term.together_with is None]
     if not names:
         return []
     titles = listed([frame.variable(name, "allowing_for").title for name in names])
-    asked = question.model_copy(update={"lens": other})
-    remedy = Remedy(
-        label=f"Ask the {'Odds model' if other == 'odds' else 'Crosstab'}", question=asked
-    )
-    text = f"{told} {titles}. {does}."
+    asked = question.model_copy(update={"lens": "odds"})
+    remedy = Remedy(label="Ask the Odds model", question=asked)
+    text = f"This lens does not allow for {titles}. The Odds model does."
     return [Check(id="passed_over", status="care", text=text, remedies=(remedy,))]

@@ -25,7 +25,10 @@ def strata_codes(
     if not within:
         return None, []
     taken = [question.outcome.variable] if question.outcome else []
-    taken += [term.variable for term in question.vary_with[:1]]
+    of_interest = question.vary_with if question.lens == "odds" else question.vary_with[:1]
+    taken += [term.variable for term in of_interest]
+    if question.lens == "odds":
+        taken += [term.variable for term in question.allowing_for]
     columns = [frame.categorical(name, "within") for name in within]
     for name in within:
         if name in taken:

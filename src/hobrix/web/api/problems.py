@@ -16,8 +16,16 @@ from hobrix.web.studies.preparing import SeenOld
 MEDIA_TYPE = "application/problem+json"
 
 
+class Way(Schema):
+    """What may be tried instead: the options of the question that do it."""
+
+    label: str
+    options: dict[str, str]
+
+
 class Problem(Schema):
-    """What went wrong. ``where`` names the slot, field, line or column it concerns."""
+    """What went wrong. ``where`` names the slot, field, line or column it concerns; ``remedies``
+    what may be tried."""
 
     type: str
     title: str
@@ -25,6 +33,7 @@ class Problem(Schema):
     detail: str
     where: dict[str, str | int | None] = {}
     current: dict[str, Any] | None = None
+    remedies: list[Way] = []
 
 
 class Stale(Exception):
@@ -42,6 +51,7 @@ def problem(
     detail: str,
     where: dict[str, Any] | None = None,
     current: dict[str, Any] | None = None,
+    remedies: list[Way] | None = None,
 ) -> HttpResponse:
     body = Problem(
         type=f"urn:hobrix:{kind}",
@@ -50,6 +60,7 @@ def problem(
         detail=detail,
         where=where or {},
         current=current,
+        remedies=remedies or [],
     )
     return HttpResponse(body.model_dump_json(), status=status, content_type=MEDIA_TYPE)
 
@@ -66,7 +77,7 @@ def install(api: NinjaAPI) -> None:
     def on(error: type[Exception], make: Callable[[Any], HttpResponse]) -> None:
         api.exception_handler(error)(lambda _request, exc: make(exc))
 
-    on(QuestionError, lambda e: _hobrix(e, "question", "This cannot be answered yet", slot=e.slot))
+    on(QuestionError, _question)
     on(
         FormatError,
         lambda e: _hobrix(e, "file", "This file cannot be read", line=e.line, column=e.column),
@@ -106,6 +117,17 @@ def _unforeseen(error: Exception) -> HttpResponse:
     logging.getLogger("hobrix").error("unforeseen", exc_info=error)
     detail = "Hobrix made a mistake. Nothing was changed; the server log says more."
     return problem(500, "mistake", "Something went wrong here", detail)
+
+
+def _question(error: QuestionError) -> HttpResponse:
+    return problem(
+        422,
+        "question",
+        "This cannot be answered yet",
+        error.message,
+        {"slot": error.slot},
+        remedies=[Way(label=label, options=options) for label, options in error.remedies],
+    )
 
 
 def _hobrix(error: HobrixError, kind: str, title: str, **where: Any) -> HttpResponse:

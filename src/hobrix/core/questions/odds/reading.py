@@ -9,6 +9,7 @@ from hobrix.core.questions.wording import (
     listed,
     p_equals,
     p_in_print,
+    points,
     ratio,
     statistic,
 )
@@ -18,44 +19,83 @@ MOVED = 0.1
 
 
 def _leading(results: OddsResults) -> tuple[OddsTerm, OddsRow]:
-    """The first variable of interest, and its category that differs most clearly."""
-    term = next(term for term in results.whole.terms if term.role == "vary_with")
+    """The first variable of interest, and its odds ratio that is furthest from 1 for its error."""
+    term = next(
+        (t for t in results.whole.terms if t.role == "vary_with" and t.together_with is None),
+        results.whole.terms[0],
+    )
     return term, max(term.rows, key=lambda row: abs(row.z))
 
 
 def _pair(term: OddsTerm, row: OddsRow) -> str:
-    if term.reference is None:
+    if term.is_numeric:
         return f"{term.title}, {row.label}"
     return f"{row.label} against {term.reference}"
 
 
-def odds_reading(results: OddsResults, outcome: str, confidence: float) -> Reading:
+def _others(results: OddsResults, term: OddsTerm) -> list[str]:
+    return [
+        t.title
+        for t in results.whole.terms
+        if t.variable != term.variable and t.together_with is None
+    ]
+
+
+def odds_reading(results: OddsResults, outcome: str, confidence: float, within: str) -> Reading:
     term, row = _leading(results)
-    others = [t.title for t in results.whole.terms if t.variable != term.variable]
+    others = _others(results, term)
     low, high = row.ci
+    where = f"where {term.holds_at}, " if term.holds_at else ""
+    opening = f"Allowing for {listed(others)}, " if others else ""
     text = (
-        f"{'Allowing for ' + listed(others) + ', the' if others else 'The'} odds of "
-        f"“{results.event_label}” ({outcome}), {_pair(term, row)}, have a ratio of "
-        f"**{ratio(row.odds_ratio)}** ({ratio(low)} to {ratio(high)}, {p_equals(row.p)})."
+        f"{opening}{where}the odds of “{results.event_label}” ({outcome}), {_pair(term, row)}, have "
+        f"a ratio of **{ratio(row.odds_ratio)}** ({ratio(low)} to {ratio(high)}, {p_equals(row.p)})."
     )
+    text = text[0].upper() + text[1:]
     finite = row.unadjusted is not None and 0 < row.odds_ratio < math.inf
-    if others and finite and 0 < (row.unadjusted or 0) < math.inf:
+    if others and finite and not term.holds_at and 0 < (row.unadjusted or 0) < math.inf:
         text += _moved(row, row.unadjusted or 1.0)
-    p = term.likelihood_ratio.p
-    if p < 1 - confidence:
-        text += f" {term.title} as a whole **goes with** the outcome ({p_equals(p)})."
+    together = [t for t in results.whole.terms if t.together_with is not None]
+    if together:
+        text += "".join(_differs(each, confidence) for each in together[:2])
     else:
-        text += (
-            f" **No clear sign** that {term.title} as a whole goes with the outcome "
-            f"({p_equals(p)}); the interval tells what is still possible."
-        )
+        text += _as_a_whole(term, confidence)
+    text += _everywhere(results, within, confidence)
     return Reading(
         lead=text,
         headline=f"OR {ratio(row.odds_ratio)} · {p_equals(row.p)}",
         figures=_figures(results, term, row),
-        notes=tuple(_notes(confidence)),
+        notes=tuple(_notes(results, confidence)),
         cells=(),
     )
+
+
+def _as_a_whole(term: OddsTerm, confidence: float) -> str:
+    p = term.likelihood_ratio.p
+    if p < 1 - confidence:
+        return f" {term.title} as a whole **goes with** the outcome ({p_equals(p)})."
+    return (
+        f" **No clear sign** that {term.title} as a whole goes with the outcome ({p_equals(p)}); "
+        "the interval tells what is still possible."
+    )
+
+
+def _differs(term: OddsTerm, confidence: float) -> str:
+    """An interaction: are the odds ratios of the one the same at every level of the other?"""
+    first, second = term.title.split(" with ", 1)
+    p = term.likelihood_ratio.p
+    if p < 1 - confidence:
+        return f" The odds ratios of {first} **differ by** {second} ({p_equals(p)})."
+    return f" **No clear sign** that the odds ratios of {first} differ by {second} ({p_equals(p)})."
+
+
+def _everywhere(results: OddsResults, within: str, confidence: float) -> str:
+    test = results.pooled.homogeneity if results.pooled else None
+    if test is None:
+        return ""
+    if test.p < 1 - confidence:
+        return f" The coefficients are **not the same** within each {within} ({p_equals(test.p)})."
+    return f" No sign that the coefficients differ between strata of {within} ({p_equals(test.p)})."
 
 
 def _moved(row: OddsRow, unadjusted: float) -> str:
@@ -80,40 +120,53 @@ def _figures(results: OddsResults, term: OddsTerm, row: OddsRow) -> tuple[Figure
             exact=repr(row.odds_ratio),
         )
     ]
-    if row.unadjusted is not None and len(model.terms) > 1:
-        limits = row.unadjusted_ci or (math.nan, math.nan)
+    if row.difference is not None:
+        gap = row.difference
         figures.append(
             Figure(
-                label="Unadjusted, the same",
-                value=ratio(row.unadjusted),
-                detail=f"{ratio(limits[0])} to {ratio(limits[1])}",
-                exact=repr(row.unadjusted),
+                label="Average difference in probability",
+                value=f"{points(gap.estimate)} points",
+                detail=f"{points(gap.ci[0])} to {points(gap.ci[1])}",
+                exact=repr(gap.estimate),
             )
         )
     test = term.likelihood_ratio
-    figures.append(
-        Figure(
-            label=f"{term.title} as a whole",
-            value=p_equals(test.p),
-            detail=f"LR χ² {statistic(test.statistic)}, df {test.df}",
-            exact=f"{test.statistic!r}, p = {test.p!r}",
+    if not term.part_of_interaction:
+        figures.append(
+            Figure(
+                label=f"{term.title} as a whole",
+                value=p_equals(test.p),
+                detail=f"LR χ² {statistic(test.statistic)}, df {test.df}",
+                exact=f"{test.statistic!r}, p = {test.p!r}",
+            )
         )
-    )
+    low_high = model.auc.ci or (math.nan, math.nan)
     figures.append(
         Figure(
-            label="Pseudo-R², Nagelkerke",
-            value=f"{model.nagelkerke:.2f}",
-            detail=f"McFadden {model.mcfadden:.2f}",
-            exact=repr(model.nagelkerke),
+            label="Sorts rightly (AUC)",
+            value=f"{model.auc.estimate:.2f}",
+            detail=f"{low_high[0]:.2f} to {low_high[1]:.2f}" if model.auc.ci else "",
+            exact=repr(model.auc.estimate),
         )
     )
     return tuple(figures)
 
 
-def _notes(confidence: float) -> list[str]:
+def _notes(results: OddsResults, confidence: float) -> list[str]:
+    model = results.whole
+    level = f"{100 * confidence:g}%"
+    limits = {
+        "wald": f"{level} Wald intervals. Whole terms are tested by the likelihood ratio.",
+        "profile": f"{level} profile-likelihood intervals; whole terms by the likelihood ratio.",
+    }[model.interval]
+    if model.method == "firth":
+        limits = (
+            f"Firth’s penalised likelihood: {level} profile intervals and tests are of the "
+            "penalised likelihood."
+        )
     return [
         "An odds ratio is a ratio of **odds**, not of risks, and not “percent more likely”.",
-        f"{100 * confidence:g}% Wald intervals. Whole terms are tested by the likelihood ratio.",
+        limits,
         "Unadjusted odds ratios are of the same people: those who answered everything.",
     ]
 
@@ -122,10 +175,11 @@ def odds_write_up(results: OddsResults, outcome: str, confidence: float) -> str:
     """The paragraph for the paper."""
     model = results.whole
     term, row = _leading(results)
-    others = [t.title for t in model.terms if t.variable != term.variable]
+    others = _others(results, term)
     level = f"{100 * confidence:g}% CI"
+    kind = "penalised (Firth) logistic" if model.method == "firth" else "logistic"
     text = (
-        f"In a logistic regression of “{results.event_label}” ({outcome}; {count(model.events)} of "
+        f"In a {kind} regression of “{results.event_label}” ({outcome}; {count(model.events)} of "
         f"{count(model.n)}), the odds ratio for {_pair(term, row)} was {ratio(row.odds_ratio)}, "
         f"{level} [{ratio(row.ci[0])}, {ratio(row.ci[1])}], {p_in_print(row.p)}"
     )
@@ -133,8 +187,23 @@ def odds_write_up(results: OddsResults, outcome: str, confidence: float) -> str:
         text += f", adjusted for {listed(others)}"
         if row.unadjusted is not None:
             text += f" (unadjusted {ratio(row.unadjusted)})"
+    if term.holds_at:
+        text += f", at {term.holds_at}"
+    for each in model.terms:
+        if each.together_with is not None:
+            test = each.likelihood_ratio
+            text += (
+                f"; interaction of {each.title}: χ²({test.df}) = {statistic(test.statistic)}, "
+                f"{p_in_print(test.p)}"
+            )
     test = model.model_likelihood_ratio
-    return (
-        f"{text}. Model: likelihood-ratio χ²({test.df}) = {statistic(test.statistic)}, "
-        f"{p_in_print(test.p)}, Nagelkerke R² = {model.nagelkerke:.2f}."
+    text += (
+        f". Model: likelihood-ratio χ²({test.df}) = {statistic(test.statistic)}, "
+        f"{p_in_print(test.p)}"
     )
+    if model.nagelkerke is not None:
+        text += f", Nagelkerke R² = {model.nagelkerke:.2f}"
+    fit = model.hosmer_lemeshow
+    if fit.p is not None:
+        text += f"; Hosmer–Lemeshow χ²({fit.df}) = {statistic(fit.statistic)}, {p_in_print(fit.p)}"
+    return f"{text}; AUC = {model.auc.estimate:.2f}."

@@ -1,0 +1,37 @@
+<script setup lang="ts">
+/** A number that is taken when it makes sense; otherwise what is wrong stands beside it. */
+import { ref, watch } from 'vue'
+
+import { numberIn } from './options'
+
+const props = defineProps<{ value: number; label: string; from: number; to: number }>()
+const emit = defineEmits<{ change: [value: number] }>()
+
+const text = ref(String(props.value))
+const error = ref('')
+watch(
+  () => props.value,
+  (value) => {
+    text.value = String(value)
+    error.value = ''
+  },
+)
+
+function take() {
+  const value = numberIn(text.value)
+  const isFine = value !== null && value >= props.from && value <= props.to
+  error.value = isFine ? '' : `From ${props.from} to ${props.to}`
+  if (isFine && value !== props.value) emit('change', value)
+}
+</script>
+
+<template>
+  <v-text-field
+    v-model="text"
+    inputmode="decimal"
+    :label="label"
+    :error-messages="error"
+    @change="take"
+    @keydown.enter="take"
+  />
+</template>

@@ -1,0 +1,108 @@
+<script setup lang="ts">
+/** Odds ratios of a model: unadjusted beside adjusted, and the average difference in probability. */
+import { computed } from 'vue'
+
+import type { OddsResults } from '@/api/types'
+import { count, pValue } from '@/design/numbers'
+import { limitsOf, pointsOf, ratioOf } from './shareWords'
+
+const props = defineProps<{ results: OddsResults }>()
+
+const model = computed(() => props.results.whole)
+const hasOthers = computed(() => model.value.terms.length > 1)
+const roles = { vary_with: 'vary with', allowing_for: 'allowing for' }
+const withoutRows = computed(() => {
+  const found = model.value.without
+  if (!found) return undefined
+  let at = 0
+  return model.value.terms.map((term) => term.rows.map(() => found.odds_ratios[at++]!))
+})
+</script>
+
+<template>
+  <div class="scroll">
+    <table class="plain">
+      <thead>
+        <tr>
+          <th scope="col">Odds of {{ results.event_label }}</th>
+          <th scope="col">with the event</th>
+          <th v-if="hasOthers" scope="col">unadjusted</th>
+          <th scope="col">{{ hasOthers ? 'adjusted odds ratio' : 'odds ratio' }}</th>
+          <th v-if="withoutRows" scope="col">without the rows</th>
+          <th scope="col">p</th>
+          <th scope="col" title="Average difference in probability, percentage points">
+            difference, points
+          </th>
+        </tr>
+      </thead>
+      <tbody v-for="(term, t) in model.terms" :key="term.term">
+        <tr>
+          <th scope="row" class="title" :colspan="hasOthers ? 3 : 2">
+            {{ term.title }} <small class="quiet">{{ roles[term.role] }}</small>
+            <small v-if="term.holds_at" class="quiet"> where {{ term.holds_at }}</small>
+            <small v-if="term.is_numeric && term.reference" class="quiet">
+              against {{ term.reference }}</small
+            >
+          </th>
+          <td></td>
+          <td v-if="withoutRows"></td>
+          <td :title="`Likelihood ratio, df ${term.likelihood_ratio.df}`">
+            {{ term.part_of_interaction ? '' : pValue(term.likelihood_ratio.p) }}
+          </td>
+          <td></td>
+        </tr>
+        <tr v-if="term.reference !== null && !term.is_numeric && !term.together_with">
+          <th scope="row" class="level">
+            {{ term.reference }} <small class="quiet">reference</small>
+          </th>
+          <td>{{ count(term.reference_events ?? 0) }} of {{ count(term.reference_n ?? 0) }}</td>
+          <td v-if="hasOthers" class="quiet">1</td>
+          <td class="quiet">1</td>
+          <td v-if="withoutRows"></td>
+          <td></td>
+          <td></td>
+        </tr>
+        <tr v-for="(row, i) in term.rows" :key="`${row.given} ${row.label}`">
+          <th scope="row" class="level">
+            <span v-if="row.given" class="quiet">{{ row.given }}: </span>{{ row.label }}
+          </th>
+          <td>
+            <template v-if="row.n !== null"
+              >{{ count(row.events ?? 0) }} of {{ count(row.n) }}</template
+            >
+          </td>
+          <td v-if="hasOthers">
+            <template v-if="row.unadjusted !== null"
+              >{{ ratioOf(row.unadjusted) }}
+              <small class="quiet">{{ limitsOf(row.unadjusted_ci) }}</small></template
+            >
+          </td>
+          <td :title="`log odds ${row.log_odds}, standard error ${row.se}`">
+            <b>{{ ratioOf(row.odds_ratio) }}</b>{{ ' '
+            }}<small class="quiet">{{ limitsOf(row.ci) }}</small>
+          </td>
+          <td v-if="withoutRows">{{ ratioOf(withoutRows[t]![i]) }}</td>
+          <td>{{ pValue(row.p) }}</td>
+          <td>
+            <template v-if="row.difference"
+              >{{ pointsOf(row.difference.estimate) }}
+              <small class="quiet">{{ limitsOf(row.difference.ci, 100, 1) }}</small></template
+            >
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+.scroll {
+  overflow-x: auto;
+}
+.title {
+  font-weight: 600;
+}
+.level {
+  padding-left: 14px !important;
+}
+</style>

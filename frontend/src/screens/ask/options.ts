@@ -1,0 +1,18 @@
+/** The options of a question: what only one lens knows. */
+import type { Question } from '@/api/types'
+
+type Options = Question['options']
+
+/** The question with some options changed; undefined takes one out. */
+export function withOptions(question: Question, changes: Record<string, unknown>): Question {
+  const options = { ...question.options, ...changes } as Options
+  for (const [name, value] of Object.entries(changes)) if (value === undefined) delete options[name]
+  return { ...question, options }
+}
+
+/** The number somebody typed, with a decimal comma or point, or null. */
+export function numberIn(text: string): number | null {
+  const plain = text.trim().replace(',', '.')
+  const value = Number(plain)
+  return plain && Number.isFinite(value) ? value : null
+}

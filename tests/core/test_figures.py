@@ -7,7 +7,7 @@ import pytest
 
 from core.asking import ask
 from hobrix import figures
-from hobrix.figures.mosaic import _spread, residual_class
+from hobrix.figures.mosaic import residual_class, spread
 from hobrix.figures.theme import RESIDUAL_CLASSES, tokens
 
 ILL = {
@@ -57,7 +57,7 @@ def test_shading_follows_residuals_with_all_cells_allowed_for(
 
 
 def test_labels_of_thin_strips_are_moved_apart_and_stay_inside() -> None:
-    placed = _spread([0.1, 0.5, 0.95, 0.97, 0.99], 0.06)
+    placed = spread([0.1, 0.5, 0.95, 0.97, 0.99], 0.06)
     assert all(b - a >= 0.06 - 1e-12 for a, b in pairwise(placed))
     assert placed[0] == 0.1
     assert placed[-1] <= 1
@@ -94,3 +94,20 @@ def contrast(one: str, other: str) -> float:
 def test_text_can_be_read_on_every_shade(theme: str, ground: str) -> None:
     colour = tokens()[theme]
     assert contrast(colour["ink"], colour[ground]) >= 4.5
+
+
+def test_a_model_is_drawn_as_it_is_told() -> None:
+    given = ask(TABLE, lens="odds", **ILL)
+    drawn = figures.of(given)
+    model = given.results.whole
+    assert set(drawn) >= {"forest", "calibration", "roc", "predicted", "residuals:row"}
+    ratios = [v["estimate"] for v in drawn["forest"]["data"]["values"]]
+    assert ratios == [row.odds_ratio for row in model.terms[0].rows]
+    points = drawn["calibration"]["layer"][1]["data"]["values"]
+    assert sum(p["observed"] * p["n"] for p in points) == pytest.approx(model.events)
+    line = drawn["roc"]["layer"][1]["data"]["values"]
+    assert (line[0]["true"], line[-1]["true"]) == (0, 1)
+    bins = drawn["predicted"]["layer"][0]["data"]["values"]
+    assert sum(b["share"] for b in bins if b["share"] > 0) == pytest.approx(1)
+    text = json.dumps(drawn)
+    assert not any(colour in text for theme in tokens().values() for colour in theme.values())

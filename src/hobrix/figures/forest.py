@@ -11,11 +11,11 @@ _LOW, _HIGH = 1e-6, 1e6
 
 
 def forest(model: OddsModel) -> Spec:
-    """A line per odds ratio; terms stand in the order of the table. What holds only at one level
+    """A line per odds ratio, the variables of interest first. What holds only at one level
     of another variable is shown within its levels instead."""
     lines = [
         (f"{row.given or term.title}: {row.label}", row)
-        for term in model.terms
+        for term in sorted(model.terms, key=lambda term: term.role != "vary_with")
         if not term.part_of_interaction
         for row in term.rows
     ]

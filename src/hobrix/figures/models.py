@@ -9,6 +9,7 @@ from hobrix.core.questions.odds.results import (
     ProbabilityCurve,
 )
 from hobrix.figures.forest import forest, ratios
+from hobrix.figures.mosaic import spread
 from hobrix.figures.rows import TEXT
 from hobrix.figures.theme import SCHEMA, Spec
 
@@ -43,7 +44,7 @@ def _picture(layers: list[Spec], width: int, height: int) -> Spec:
     return {"$schema": SCHEMA, "width": width, "height": height, "padding": 4, "layer": layers}
 
 
-def _axis(title: str, format_: str = "~g") -> Spec:
+def _axis(title: str, format_: str = ",.6~g") -> Spec:
     return {"title": title, "tickCount": 5, "format": format_}
 
 
@@ -140,6 +141,7 @@ def predicted(model: OddsModel, event: str) -> Spec:
         {
             "low": each.low,
             "high": each.low + 1 / len(model.predicted),
+            "base": 0,
             "share": sign * n / total,
             "who": who,
             "text": f"{who}, {100 * each.low:.0f}% and above: {100 * n / total:.1f}%",
@@ -161,7 +163,7 @@ def predicted(model: OddsModel, event: str) -> Spec:
                 "axis": _axis("predicted probability", ".0%"),
             },
             "x2": {"field": "high"},
-            "y": {"datum": 0, "type": "quantitative", "axis": None},
+            "y": {"field": "base", "type": "quantitative", "axis": None},
             "y2": {"field": "share"},
             "color": {
                 "field": "who",
@@ -215,49 +217,54 @@ def residuals(model: OddsModel, across: str) -> Spec:
 
 
 def curve(found: ProbabilityCurve, event: str) -> Spec:
-    """The probability across a number, a line with its band per category."""
+    """The probability across a number: a line with its band per category, named at its end."""
     values: list[Spec] = [
         {"x": x, "p": p, "low": low, "high": high, "line": line.label or event}
         for line in found.lines
         for x, p, low, high in line.points
     ]
+    width, height = 400, 230
+    top = min(1.0, 1.05 * max(v["high"] for v in values))
     x = {
         "field": "x",
         "type": "quantitative",
         "axis": _axis(found.across_title),
         "scale": {"nice": False, "zero": False},
     }
-    top = min(1.0, 1.05 * max(v["high"] for v in values))
     y = {
         "type": "quantitative",
         "scale": {"domain": [0, top]},
         "axis": _axis(f"predicted probability: {event}", ".0%"),
     }
-    colour: Spec = {
-        "field": "line",
-        "type": "nominal",
-        "scale": {"domain": [line.label or event for line in found.lines], "range": "ramp"},
-        "legend": {"title": None, "orient": "bottom", "columns": 4} if found.by else None,
-    }
+    each = {"field": "line", "type": "nominal"}
     band = {
-        "mark": {"type": "area", "opacity": 0.18, "aria": False, "clip": True},
-        "encoding": {
-            "x": x,
-            "y": {**y, "field": "low"},
-            "y2": {"field": "high"},
-            "color": colour,
-        },
+        "mark": {"type": "area", "opacity": 0.1, "aria": False, "clip": True},
+        "encoding": {"x": x, "y": {**y, "field": "low"}, "y2": {"field": "high"}, "detail": each},
     }
     line = {
         "mark": {"type": "line", "strokeWidth": 2, "clip": True},
         "encoding": {
             "x": x,
             "y": {**y, "field": "p"},
-            "color": colour,
-            "strokeDash": {"field": "line", "type": "nominal", "legend": None},
+            "strokeDash": {**each, "sort": None, "legend": None},
         },
     }
-    return {**_picture([band, line], 400, 220), "data": {"values": values}}
+    ends = sorted(
+        ({"label": line.label, "at": 1 - line.points[-1][1] / top} for line in found.lines),
+        key=lambda end: end["at"],
+    )
+    for end, at in zip(ends, spread([end["at"] for end in ends], 14 / height), strict=True):
+        end["y"] = top * (1 - at)
+    names = {
+        "data": {"values": ends},
+        "mark": {"type": "text", "align": "left", "baseline": "middle", "aria": False},
+        "encoding": {
+            "x": {"value": width + 6},
+            "y": {**y, "field": "y"},
+            "text": {"field": "label", "type": "nominal"},
+        },
+    }
+    return {**_picture([band, line, names], width, height), "data": {"values": values}}
 
 
 def linearity(found: Linearity) -> Spec:

@@ -147,12 +147,12 @@ def _tiles(
             left = right
         middles.append((top + bottom) / 2)
         top = bottom + _GAP
-    spread = _spread(middles, 14 / height)
-    labels = [{"label": row.label, "y": y} for row, y in zip(whole.rows, spread, strict=True)]
+    placed = spread(middles, 14 / height)
+    labels = [{"label": row.label, "y": y} for row, y in zip(whole.rows, placed, strict=True)]
     return tiles, labels
 
 
-def _spread(middles: list[float], least: float) -> list[float]:
+def spread(middles: list[float], least: float) -> list[float]:
     """Move label positions apart by at least ``least``, from the bottom up where room ends."""
     placed: list[float] = []
     for middle in middles:

@@ -44,6 +44,7 @@ def config(theme: Theme) -> Spec:
         "bar": {"color": colour["bar"], "stroke": colour["edge"], "strokeWidth": 0.5},
         "rule": {"color": colour["ink"]},
         "tick": {"color": colour["more_ink"]},
+        "area": {"color": colour["pine"]},
         "line": {"color": colour["quiet"], "strokeWidth": 1.3},
         "rect": {"stroke": colour["edge"], "strokeWidth": 0.7},
         "point": {"color": colour["pine"], "fill": colour["pine"]},

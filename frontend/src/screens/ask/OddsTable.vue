@@ -11,11 +11,16 @@ const props = defineProps<{ results: OddsResults }>()
 const model = computed(() => props.results.whole)
 const hasOthers = computed(() => model.value.terms.length > 1)
 const roles = { vary_with: 'vary with', allowing_for: 'allowing for' }
-const withoutRows = computed(() => {
-  const found = model.value.without
-  if (!found) return undefined
+/** The variables of interest first, each row with its odds ratio without the rows left out. */
+const terms = computed(() => {
+  const ratios = model.value.without?.odds_ratios
   let at = 0
-  return model.value.terms.map((term) => term.rows.map(() => found.odds_ratios[at++]!))
+  return model.value.terms
+    .map((term) => ({
+      ...term,
+      rows: term.rows.map((row) => ({ ...row, without: ratios?.[at++] })),
+    }))
+    .sort((a, b) => Number(a.role !== 'vary_with') - Number(b.role !== 'vary_with'))
 })
 </script>
 
@@ -28,14 +33,14 @@ const withoutRows = computed(() => {
           <th scope="col">with the event</th>
           <th v-if="hasOthers" scope="col">unadjusted</th>
           <th scope="col">{{ hasOthers ? 'adjusted odds ratio' : 'odds ratio' }}</th>
-          <th v-if="withoutRows" scope="col">without the rows</th>
+          <th v-if="model.without" scope="col">without the rows</th>
           <th scope="col">p</th>
           <th scope="col" title="Average difference in probability, percentage points">
             difference, points
           </th>
         </tr>
       </thead>
-      <tbody v-for="(term, t) in model.terms" :key="term.term">
+      <tbody v-for="term in terms" :key="term.term">
         <tr>
           <th scope="row" class="title" :colspan="hasOthers ? 3 : 2">
             {{ term.title }} <small class="quiet">{{ roles[term.role] }}</small>
@@ -45,7 +50,7 @@ const withoutRows = computed(() => {
             >
           </th>
           <td></td>
-          <td v-if="withoutRows"></td>
+          <td v-if="model.without"></td>
           <td :title="`Likelihood ratio, df ${term.likelihood_ratio.df}`">
             {{ term.part_of_interaction ? '' : pValue(term.likelihood_ratio.p) }}
           </td>
@@ -58,11 +63,11 @@ const withoutRows = computed(() => {
           <td>{{ count(term.reference_events ?? 0) }} of {{ count(term.reference_n ?? 0) }}</td>
           <td v-if="hasOthers" class="quiet">1</td>
           <td class="quiet">1</td>
-          <td v-if="withoutRows"></td>
+          <td v-if="model.without"></td>
           <td></td>
           <td></td>
         </tr>
-        <tr v-for="(row, i) in term.rows" :key="`${row.given} ${row.label}`">
+        <tr v-for="row in term.rows" :key="`${row.given} ${row.label}`">
           <th scope="row" class="level">
             <span v-if="row.given" class="quiet">{{ row.given }}: </span>{{ row.label }}
           </th>
@@ -81,7 +86,7 @@ const withoutRows = computed(() => {
             <b>{{ ratioOf(row.odds_ratio) }}</b>{{ ' '
             }}<small class="quiet">{{ limitsOf(row.ci) }}</small>
           </td>
-          <td v-if="withoutRows">{{ ratioOf(withoutRows[t]![i]) }}</td>
+          <td v-if="model.without">{{ ratioOf(row.without) }}</td>
           <td>{{ pValue(row.p) }}</td>
           <td>
             <template v-if="row.difference"

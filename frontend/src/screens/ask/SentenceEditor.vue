@@ -225,8 +225,8 @@ defineExpose({
     >
       <template v-if="explanatory"
         >{{ titleOf(explanatory)
-        }}<template v-if="firstWay">
-          <span class="way"> {{ firstWay }}</span></template
+        }}<template v-if="firstWay"
+          >{{ ' ' }}<span class="way">{{ firstWay }}</span></template
         ></template
       >
       <template v-else>+ vary with</template>

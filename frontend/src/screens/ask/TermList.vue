@@ -84,7 +84,8 @@ defineExpose({ open })
       :is-open="opened === each.at"
       :label="`How ${each.title} enters`"
       @toggle="opened = $event ? each.at : undefined"
-      >{{ each.title }}<span v-if="each.way" class="way"> {{ each.way }}</span
+      >{{ each.title }}{{ each.way ? ' ' : ''
+      }}<span v-if="each.way" class="way">{{ each.way }}</span
       ><template #picker>
         <TermDetails
           :entry="each.entry"

@@ -54,6 +54,7 @@ function turn(row: number, isOut: boolean) {
     <table class="plain">
       <thead>
         <tr>
+          <th scope="col">leave out</th>
           <th scope="col">Row</th>
           <th scope="col">{{ results.event_label }}</th>
           <th scope="col">predicted</th>
@@ -61,11 +62,18 @@ function turn(row: number, isOut: boolean) {
           <th scope="col">Cook</th>
           <th scope="col">moves most</th>
           <th v-for="title in seen.columns" :key="title" scope="col">{{ title }}</th>
-          <th scope="col">leave out</th>
         </tr>
       </thead>
       <tbody>
         <tr v-for="each in seen.most_extreme" :key="`${each.row} ${each.observed}`">
+          <td>
+            <input
+              type="checkbox"
+              :checked="gone.includes(each.row)"
+              :aria-label="`Leave out row ${each.row}`"
+              @change="turn(each.row, ($event.target as HTMLInputElement).checked)"
+            />
+          </td>
           <th scope="row">{{ each.row }}</th>
           <td>{{ each.observed ? 'yes' : 'no' }}</td>
           <td>{{ each.fitted.toFixed(3) }}</td>
@@ -75,14 +83,6 @@ function turn(row: number, isOut: boolean) {
           <td :title="`leverage ${each.leverage}`">{{ each.cooks_distance.toFixed(3) }}</td>
           <td>{{ each.most_moved }}, {{ fixed(each.moved_by) }} se</td>
           <td v-for="(value, i) in each.values" :key="i">{{ value }}</td>
-          <td>
-            <input
-              type="checkbox"
-              :checked="gone.includes(each.row)"
-              :aria-label="`Leave out row ${each.row}`"
-              @change="turn(each.row, ($event.target as HTMLInputElement).checked)"
-            />
-          </td>
         </tr>
       </tbody>
     </table>

@@ -224,7 +224,7 @@ def _steps_of(
             for level, code in zip(part.levels, part.codes, strict=True)
         ]
     if part.bend is None:
-        label = f"per {number(part.per)} {part.variable.unit or 'units'}"
+        label = f"per {_units(part.per, part.variable.unit)}"
         return [(None, label, {**base, part.name: base[part.name] + part.per})]
     points = [x for x in dict.fromkeys(part.at) if x != part.base]
     return [
@@ -235,6 +235,13 @@ def _steps_of(
         )
         for x in points
     ]
+
+
+def _units(per: float, unit: str | None) -> str:
+    """ "10 years", "year", "unit": one of a unit is named in the singular."""
+    if per != 1:
+        return f"{number(per)} {unit or 'units'}"
+    return unit[:-1] if unit and len(unit) > 3 and unit.endswith("s") else unit or "unit"
 
 
 def _tally(model: Fitted, part: Part) -> dict[str, tuple[float, float]]:

@@ -2,10 +2,12 @@ import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import { createVuetify } from 'vuetify'
 
-import type { Subset } from '@/api/types'
+import type { Question, Subset } from '@/api/types'
 import RichText from '@/parts/RichText.vue'
 import CrosstabTable from '@/screens/ask/CrosstabTable.vue'
 import { columnOrder, markOf, viewsOf } from '@/screens/ask/crosstabView'
+import { numberIn, withOptions } from '@/screens/ask/options'
+import { interestFirst, namesIn, together, withoutTerm } from '@/screens/ask/terms'
 import { emptyQuestion, questionInWords, subsetInWords } from '@/screens/ask/words'
 import { needsALook, reasonsToLook } from '@/screens/codebook/look'
 import { entry, table } from './entries'
@@ -121,4 +123,44 @@ it('shows labels as text, never as markup', () => {
   expect(wrapper.find('strong').text()).toBe('odds')
   expect(wrapper.find('b').exists()).toBe(false)
   expect(wrapper.text()).toContain('<b>“ill”</b>')
+})
+
+describe('terms of a sentence', () => {
+  const asked: Question = {
+    ...emptyQuestion(),
+    vary_with: [{ variable: 'source' }],
+    allowing_for: [{ variable: 'age' }, { variable: 'region' }],
+  }
+  it('act together once, whichever was named first', () => {
+    const both = together(asked, 'vary_with', 'source', 'age')
+    expect(both.vary_with).toEqual([{ variable: 'source' }, { variable: 'source', with: 'age' }])
+    expect(together(both, 'allowing_for', 'age', 'source')).toBe(both)
+  })
+  it('go together with what they act together with', () => {
+    const both = together(asked, 'vary_with', 'source', 'age')
+    expect(withoutTerm(both, { variable: 'age' })).toMatchObject({
+      vary_with: [{ variable: 'source' }],
+      allowing_for: [{ variable: 'region' }],
+    })
+    expect(withoutTerm(both, { variable: 'source', with: 'age' })).toEqual(asked)
+  })
+  it('are read with the variables of interest first', () => {
+    const terms = [{ role: 'allowing_for' as const }, { role: 'vary_with' as const }]
+    expect(interestFirst(terms).map(({ role }) => role)).toEqual(['vary_with', 'allowing_for'])
+    expect(namesIn(asked)).toEqual(['source', 'age', 'region'])
+  })
+})
+
+describe('options', () => {
+  it('are changed and taken out without touching the question', () => {
+    const asked: Question = { ...emptyQuestion(), options: { cutoff: 0.2 } }
+    expect(withOptions(asked, { cutoff: undefined, seed: 3 }).options).toEqual({ seed: 3 })
+    expect(asked.options).toEqual({ cutoff: 0.2 })
+  })
+  it.each([
+    ['2,5', 2.5],
+    [' 10 ', 10],
+    ['', null],
+    ['often', null],
+  ])('read the number in "%s"', (text, value) => expect(numberIn(text)).toBe(value))
 })

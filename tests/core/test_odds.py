@@ -244,7 +244,7 @@ def test_what_it_says_and_draws() -> None:
     assert "Unadjusted it was" in given.reading.lead
     assert "percent more likely" in given.reading.notes[0]
     drawn = figures.of(given)["forest"]["data"]["values"]
-    assert [line["label"] for line in drawn] == ["Stratum: s2", "row: r1"]
+    assert [line["label"] for line in drawn] == ["row: r1", "Stratum: s2"]
     assert given.results.whole.equation.startswith("log odds = ")
 
 

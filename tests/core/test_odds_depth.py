@@ -298,3 +298,21 @@ def test_collapsing_before_the_design_gives_the_patterns_of_the_whole_design() -
     case = BY_NAME["interaction_categorical_categorical"]
     data, _ = design_of(case)
     assert asked(case).results.whole.covariate_patterns == len(data.trials)
+
+
+def test_in_a_case_control_study_there_are_odds_but_no_probabilities() -> None:
+    frame = stratified_frame([[[30, 60], [20, 90]], [[12, 30], [10, 44]]], "case_control")
+    fields = {
+        "lens": "odds",
+        "outcome": {"variable": "column"},
+        "vary_with": [{"variable": "row"}],
+        "allowing_for": [{"variable": "stratum"}],
+        "counted_by": {"kind": "counts", "variable": "n"},
+    }
+    given = answer(Question.model_validate(fields), frame)
+    model = given.results.whole
+    assert model.terms[1].rows[0].odds_ratio > 0
+    assert (model.average_marginal_effects, model.curve, model.slots) == ((), None, ())
+    assert all(row.difference is None for term in model.terms for row in term.rows)
+    assert "predictions" in {each.quantity for each in given.results.unavailable}
+    assert not any("probability" in figure.label for figure in given.reading.figures)

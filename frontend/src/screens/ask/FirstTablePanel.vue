@@ -7,7 +7,7 @@ import { client, unwrap } from '@/api/client'
 import type { Question, Study } from '@/api/types'
 import { count, plural, pValue } from '@/design/numbers'
 import ErrorNote from '@/parts/ErrorNote.vue'
-import { useNotices } from '@/notices'
+import { useCopiedTable } from '@/parts/useCopiedTable'
 import { cellInWords, linesOf } from './firstTable'
 
 const props = defineProps<{
@@ -17,11 +17,10 @@ const props = defineProps<{
   question: Question
 }>()
 
-const notices = useNotices()
+const { wasCopied, copy } = useCopiedTable()
 const within = ref<'outcome' | 'characteristic'>('outcome')
 const numbers = ref<'mean' | 'median'>('mean')
 const tests = ref(false)
-const wasCopied = ref(false)
 const place = ref<HTMLTableElement>()
 const found = useQuery({
   queryKey: computed(() => [
@@ -52,28 +51,7 @@ const found = useQuery({
 })
 const table = computed(() => found.data.value)
 
-async function copy() {
-  const element = place.value
-  if (!element || !table.value) return
-  const html = new Blob([element.outerHTML], { type: 'text/html' })
-  const text = new Blob(
-    [
-      linesOf(table.value)
-        .map((row) => row.join('\t'))
-        .join('\n'),
-    ],
-    {
-      type: 'text/plain',
-    },
-  )
-  try {
-    await navigator.clipboard.write([new ClipboardItem({ 'text/html': html, 'text/plain': text })])
-    wasCopied.value = true
-    setTimeout(() => (wasCopied.value = false), 2500)
-  } catch {
-    notices.complain('The browser did not allow copying. Select the table and copy it yourself.')
-  }
-}
+const lines = computed(() => (table.value ? linesOf(table.value) : undefined))
 </script>
 
 <template>
@@ -93,7 +71,9 @@ async function copy() {
       </select></label
     >
     <label><input v-model="tests" type="checkbox" /> with tests</label>
-    <button class="act" @click="copy">{{ wasCopied ? 'Copied' : 'Copy the table' }}</button>
+    <button class="act" @click="copy(place, lines)">
+      {{ wasCopied ? 'Copied' : 'Copy the table' }}
+    </button>
   </p>
   <ErrorNote :error="found.error.value" />
   <div v-if="table" class="scroll">

@@ -12,6 +12,7 @@ import FitPanel from './FitPanel.vue'
 import ModelByStratum from './ModelByStratum.vue'
 import NumberField from './NumberField.vue'
 import OddsTable from './OddsTable.vue'
+import PaperTable from './PaperTable.vue'
 import ProfilePanel from './ProfilePanel.vue'
 import SortPanel from './SortPanel.vue'
 import StepsPanel from './StepsPanel.vue'
@@ -44,6 +45,10 @@ const within = computed(() =>
     })
     .join(' and '),
 )
+const outcomeTitle = computed(() => {
+  const entry = entryOf(props.codebook, props.question.outcome?.variable)
+  return entry ? titleOf(entry.variable) : ''
+})
 const methods = [
   { value: 'maximum_likelihood', title: 'maximum likelihood' },
   { value: 'firth', title: 'Firth’s penalised likelihood' },
@@ -75,7 +80,11 @@ function set(changes: Record<string, unknown>) {
       :title="within"
     />
     <template #deeper>
-      <DeeperPanel heading="Try a profile" hint="predicted probability of somebody like this">
+      <DeeperPanel
+        v-if="model.slots.length"
+        heading="Try a profile"
+        hint="predicted probability of somebody like this"
+      >
         <ProfilePanel v-bind="shared" @change="emit('change', $event)" />
       </DeeperPanel>
       <DeeperPanel heading="Step by step" hint="what each step gains">
@@ -89,6 +98,9 @@ function set(changes: Record<string, unknown>) {
       </DeeperPanel>
       <DeeperPanel heading="Unusual rows" hint="residuals, influence, the model without some">
         <UnusualPanel v-bind="shared" @change="emit('change', $event)" />
+      </DeeperPanel>
+      <DeeperPanel heading="Table for a paper" hint="unadjusted and adjusted, to copy">
+        <PaperTable :results="results" :outcome="outcomeTitle" :confidence="question.confidence" />
       </DeeperPanel>
       <DeeperPanel heading="Coefficients" hint="log odds, intervals, equation">
         <div class="choices">

@@ -5,22 +5,26 @@ import { computed } from 'vue'
 import type { OddsResults } from '@/api/types'
 import { count, pValue } from '@/design/numbers'
 import { limitsOf, pointsOf, ratioOf } from './shareWords'
+import { interestFirst } from './terms'
 
 const props = defineProps<{ results: OddsResults }>()
 
 const model = computed(() => props.results.whole)
 const hasOthers = computed(() => model.value.terms.length > 1)
+const hasDifferences = computed(() =>
+  model.value.terms.some(({ rows }) => rows.some(({ difference }) => difference)),
+)
 const roles = { vary_with: 'vary with', allowing_for: 'allowing for' }
 /** The variables of interest first, each row with its odds ratio without the rows left out. */
 const terms = computed(() => {
   const ratios = model.value.without?.odds_ratios
   let at = 0
-  return model.value.terms
-    .map((term) => ({
+  return interestFirst(
+    model.value.terms.map((term) => ({
       ...term,
       rows: term.rows.map((row) => ({ ...row, without: ratios?.[at++] })),
-    }))
-    .sort((a, b) => Number(a.role !== 'vary_with') - Number(b.role !== 'vary_with'))
+    })),
+  )
 })
 </script>
 
@@ -35,7 +39,11 @@ const terms = computed(() => {
           <th scope="col">{{ hasOthers ? 'adjusted odds ratio' : 'odds ratio' }}</th>
           <th v-if="model.without" scope="col">without the rows</th>
           <th scope="col">p</th>
-          <th scope="col" title="Average difference in probability, percentage points">
+          <th
+            v-if="hasDifferences"
+            scope="col"
+            title="Average difference in probability, percentage points"
+          >
             difference, points
           </th>
         </tr>
@@ -54,7 +62,7 @@ const terms = computed(() => {
           <td :title="`Likelihood ratio, df ${term.likelihood_ratio.df}`">
             {{ term.part_of_interaction ? '' : pValue(term.likelihood_ratio.p) }}
           </td>
-          <td></td>
+          <td v-if="hasDifferences"></td>
         </tr>
         <tr v-if="term.reference !== null && !term.is_numeric && !term.together_with">
           <th scope="row" class="level">
@@ -65,7 +73,7 @@ const terms = computed(() => {
           <td class="quiet">1</td>
           <td v-if="model.without"></td>
           <td></td>
-          <td></td>
+          <td v-if="hasDifferences"></td>
         </tr>
         <tr v-for="row in term.rows" :key="`${row.given} ${row.label}`">
           <th scope="row" class="level">
@@ -88,7 +96,7 @@ const terms = computed(() => {
           </td>
           <td v-if="model.without">{{ ratioOf(row.without) }}</td>
           <td>{{ pValue(row.p) }}</td>
-          <td>
+          <td v-if="hasDifferences">
             <template v-if="row.difference"
               >{{ pointsOf(row.difference.estimate) }}
               <small class="quiet">{{ limitsOf(row.difference.ci, 100, 1) }}</small></template

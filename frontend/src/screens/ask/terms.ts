@@ -38,3 +38,9 @@ export function together(question: Question, slot: SlotName, one: string, other:
   if (known) return question
   return { ...question, [slot]: [...question[slot], { variable: one, with: other }] }
 }
+
+/** Terms of a model in the order they are read: the variables of interest first. */
+export function interestFirst<T extends { role: SlotName }>(terms: T[]): T[] {
+  const isLater = ({ role }: T) => Number(role !== 'vary_with')
+  return [...terms].sort((a, b) => isLater(a) - isLater(b))
+}

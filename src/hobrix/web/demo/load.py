@@ -77,6 +77,33 @@ LINE: Line = (
         0,
         {"lens": "distribution", "outcome": {"variable": "age"}, "within": ["district"]},
     ),
+    (
+        "Does schooling matter, allowing for source and income?",
+        0,
+        {
+            "lens": "odds",
+            "outcome": {"variable": "ill"},
+            "vary_with": [{"variable": "schooling"}],
+            "allowing_for": [
+                {"variable": "source"},
+                {"variable": "income", "per": 100},
+                {"variable": "age", "per": 10},
+            ],
+        },
+    ),
+    (
+        "Does the flood matter alike in every district?",
+        0,
+        {
+            "lens": "odds",
+            "outcome": {"variable": "ill"},
+            "vary_with": [
+                {"variable": "flooded"},
+                {"variable": "flooded", "with": "district"},
+            ],
+            "allowing_for": [{"variable": "district"}, {"variable": "source"}],
+        },
+    ),
 )
 
 
@@ -93,6 +120,16 @@ OUTBREAK: Line = (
             "outcome": {"variable": "status"},
             "vary_with": [{"variable": "market"}],
             "within": ["pump"],
+        },
+    ),
+    (
+        "…or the market, allowing for pump and age?",
+        1,
+        {
+            "lens": "odds",
+            "outcome": {"variable": "status"},
+            "vary_with": [{"variable": "market"}],
+            "allowing_for": [{"variable": "pump"}, {"variable": "age", "per": 10}],
         },
     ),
 )

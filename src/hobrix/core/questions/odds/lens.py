@@ -10,7 +10,7 @@ from hobrix.core.questions.answer import Answer, Counted, NextStep
 from hobrix.core.questions.counted import Rows
 from hobrix.core.questions.odds.checks import odds_checks
 from hobrix.core.questions.odds.fitted import Fitted, Separated, fit_model
-from hobrix.core.questions.odds.model import explain
+from hobrix.core.questions.odds.model import explain, without_probabilities
 from hobrix.core.questions.odds.options import OddsOptions, options_of
 from hobrix.core.questions.odds.prepare import Asked, Prepared, ask, prepare
 from hobrix.core.questions.odds.reading import odds_reading, odds_write_up
@@ -41,6 +41,9 @@ def answer_odds(question: Question, frame: Frame) -> Answer:
     prepared = prepare(asked, used)
     model = _fitted(prepared, options, question.confidence)
     whole = explain(model)
+    is_case_control = frame.study_design == "case_control"
+    if is_case_control:
+        whole = without_probabilities(whole)
     within: tuple[OddsStratum, ...] = ()
     pooled: OddsPooled | None = None
     if codes is not None:
@@ -50,7 +53,7 @@ def answer_odds(question: Question, frame: Frame) -> Answer:
         strata=within,
         pooled=pooled,
         event_label=asked.event_label,
-        unavailable=_unavailable(model),
+        unavailable=_unavailable(model, is_case_control),
     )
     counted = _counted(question, frame, rows, asked, codes, model)
     titles = listed([frame.variables[name].title for name in question.within])
@@ -154,12 +157,17 @@ def _told_apart(prepared: Prepared, refused: Separated) -> str:
     )
 
 
-def _unavailable(model: Fitted) -> tuple[Unavailable, ...]:
-    if model.options.method != "firth":
-        return ()
-    reason = "It needs the likelihood at its maximum; this model maximises a penalised one."
-    keys = ("aic", "bic", "mcfadden", "mcfadden_adjusted", "cox_snell", "nagelkerke", "linearity")
-    return tuple(Unavailable(quantity=key, reason=reason) for key in keys)
+def _unavailable(model: Fitted, is_case_control: bool) -> tuple[Unavailable, ...]:
+    found = []
+    if is_case_control:
+        reason = "In a case–control study the share with the event was set by the design."
+        keys: tuple[str, ...] = ("average_marginal_effects", "predictions")
+        found += [Unavailable(quantity=key, reason=reason) for key in keys]
+    if model.options.method == "firth":
+        reason = "It needs the likelihood at its maximum; this model maximises a penalised one."
+        keys = ("aic", "bic", "mcfadden", "mcfadden_adjusted", "cox_snell", "nagelkerke")
+        found += [Unavailable(quantity=key, reason=reason) for key in (*keys, "linearity")]
+    return tuple(found)
 
 
 def _next_steps(question: Question, model: Fitted) -> list[NextStep]:

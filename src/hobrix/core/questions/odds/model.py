@@ -91,3 +91,23 @@ def separated(model: Fitted) -> tuple[r.SeparatedPart, ...]:
         for (name, level, label), fate in zip(named, model.separation.fates, strict=True)
         if fate != "finite" and name != "intercept"
     )
+
+
+def without_probabilities(model: r.OddsModel) -> r.OddsModel:
+    """The model of a case-control study, where the share with the event was set by the design:
+    odds ratios keep their meaning, probabilities and their differences have none."""
+    terms = tuple(
+        term.model_copy(
+            update={"rows": tuple(row.model_copy(update={"difference": None}) for row in term.rows)}
+        )
+        for term in model.terms
+    )
+    return model.model_copy(
+        update={
+            "terms": terms,
+            "average_marginal_effects": (),
+            "predictions": (),
+            "curve": None,
+            "slots": (),
+        }
+    )

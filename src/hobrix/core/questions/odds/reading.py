@@ -30,6 +30,8 @@ def _leading(results: OddsResults) -> tuple[OddsTerm, OddsRow]:
 def _pair(term: OddsTerm, row: OddsRow) -> str:
     if term.is_numeric:
         return f"{term.title}, {row.label}"
+    if len(term.rows) == 1:  # two answers: "Yes" alone says little
+        return f"{term.title}: {row.label} against {term.reference}"
     return f"{row.label} against {term.reference}"
 
 
@@ -85,7 +87,11 @@ def _differs(term: OddsTerm, confidence: float) -> str:
     first, second = term.title.split(" with ", 1)
     p = term.likelihood_ratio.p
     if p < 1 - confidence:
-        return f" The odds ratios of {first} **differ by** {second} ({p_equals(p)})."
+        low, high = (find(term.rows, key=lambda row: row.odds_ratio) for find in (min, max))
+        return (
+            f" The odds ratios of {first} **differ by** {second} ({p_equals(p)}): from "
+            f"{ratio(low.odds_ratio)} ({low.given}) to {ratio(high.odds_ratio)} ({high.given})."
+        )
     return f" **No clear sign** that the odds ratios of {first} differ by {second} ({p_equals(p)})."
 
 
@@ -103,7 +109,8 @@ def _moved(row: OddsRow, unadjusted: float) -> str:
     beside = f" Unadjusted it was {ratio(unadjusted)}"
     if change <= MOVED:
         return f"{beside}: the others hardly change it."
-    if (row.odds_ratio - 1) * (unadjusted - 1) < 0:
+    both_clear = min(abs(math.log(row.odds_ratio)), abs(math.log(unadjusted))) > MOVED
+    if both_clear and (row.odds_ratio - 1) * (unadjusted - 1) < 0:
         return f"{beside}, on the other side of 1."
     nearer = abs(math.log(row.odds_ratio)) < abs(math.log(unadjusted))
     what = "part of the difference belongs to the others" if nearer else "the others hid part of it"

@@ -1,0 +1,1 @@
+"""Estimates that respect weights, strata and clusters."""

@@ -1,0 +1,178 @@
+"""Tests of independence in a weighted table: Rao & Scott's corrections, and Wald tests.
+
+Rao & Scott 1981, Journal of the American Statistical Association 76:221; 1984, Annals of
+Statistics 12:46; Thomas & Rao 1987; Koch, Freeman & Freeman 1975.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import linalg, special, stats
+
+from hobrix.core.survey.design import CellTotals, FloatArray
+
+
+@dataclass(frozen=True)
+class Corrected:
+    """A chi-square statistic corrected for the design, on chi-square and as F."""
+
+    statistic: float
+    df: float
+    p: float
+    f: float
+    df1: float
+    df2: float
+    p_f: float
+
+
+@dataclass(frozen=True)
+class RaoScott:
+    mean_generalised_deff: float
+    squared_cv_of_generalised_deffs: float
+    first_order: Corrected
+    second_order: Corrected
+
+
+@dataclass(frozen=True)
+class WaldF:
+    chi_square: float
+    f: float
+    df1: float
+    df2: float
+    p: float
+    adjusted_f: float
+    adjusted_df2: float
+    adjusted_p: float
+
+
+@dataclass(frozen=True)
+class WeightedTable:
+    """Shares of all, shape (R, C), with errors, and the tests; no empty row or column."""
+
+    counts: FloatArray
+    shares: FloatArray
+    share_se: FloatArray
+    pearson_uncorrected: float
+    likelihood_ratio_uncorrected: float
+    deffs: FloatArray
+    rao_scott_pearson: RaoScott | None
+    rao_scott_likelihood_ratio: RaoScott | None
+    wald_residual: WaldF | None
+    wald_log_odds_ratios: WaldF | None
+    residual_z: FloatArray
+
+
+def weighted_table(totals: CellTotals, rows: int, columns: int) -> WeightedTable:
+    """``totals`` of R x C cells in row-major order.
+
+    Tests are None where no design degree of freedom is left, and the Wald test of log odds ratios
+    where a cell is empty.
+    """
+    p = (totals.weighted / totals.weighted.sum()).reshape(rows, columns)
+    weight, n = float(totals.weighted.sum()), float(totals.n.sum())
+    r, c = p.sum(axis=1), p.sum(axis=0)
+    flat = p.ravel()
+    cells = np.eye(rows * columns)
+    of_cells = totals.covariance((cells - flat) / weight)
+    gaps = p - np.outer(r, c)
+    x2 = n * float(np.sum(gaps**2 / np.outer(r, c)))
+    g2 = 2 * n * float(np.sum(special.rel_entr(p, np.outer(r, c))))
+    in_row = np.repeat(np.eye(rows), columns, axis=0)
+    in_column = np.tile(np.eye(columns), (rows, 1))
+    # Scores of each cell in each gap P_rc - P_r P_c, shape (RC, R, C).
+    scores = (
+        (cells - flat).reshape(-1, rows, columns)
+        - (in_row - r)[:, :, None] * c[None, None, :]
+        - (in_column - c)[:, None, :] * r[None, :, None]
+    ) / weight
+    every = totals.covariance(scores.reshape(rows * columns, -1))
+    kept = np.arange(rows * columns).reshape(rows, columns)[:-1, :-1].ravel()
+    v_h = every[np.ix_(kept, kept)]
+    v_0 = np.kron(
+        np.diag(r[:-1]) - np.outer(r[:-1], r[:-1]), np.diag(c[:-1]) - np.outer(c[:-1], c[:-1])
+    )
+    deffs = np.asarray(linalg.eigvals(linalg.solve(v_0 / n, v_h)).real, dtype=np.float64)
+    h = gaps[:-1, :-1].ravel()
+    nu, d = totals.design.df, len(h)
+    has_df = nu > 0 and float(deffs.sum()) > 0
+    with np.errstate(divide="ignore", invalid="ignore"):
+        z = gaps / np.sqrt(np.diag(every)).reshape(rows, columns)
+    return WeightedTable(
+        counts=totals.n.reshape(rows, columns),
+        shares=p,
+        share_se=np.sqrt(np.diag(of_cells)).reshape(rows, columns),
+        pearson_uncorrected=x2,
+        likelihood_ratio_uncorrected=g2,
+        deffs=np.sort(deffs)[::-1],
+        rao_scott_pearson=_rao_scott(x2, deffs, nu) if has_df else None,
+        rao_scott_likelihood_ratio=_rao_scott(g2, deffs, nu) if has_df else None,
+        wald_residual=wald_f(h, v_h, nu) if nu >= d else None,
+        wald_log_odds_ratios=_wald_log_odds(p, of_cells, nu) if nu >= d else None,
+        residual_z=np.nan_to_num(z),
+    )
+
+
+def _rao_scott(statistic: float, deffs: FloatArray, nu: int) -> RaoScott:
+    d = len(deffs)
+    m = float(deffs.sum()) / d
+    a = float(np.sum(deffs**2)) / (d * m**2) - 1
+    df1 = d / (1 + a)
+    f = statistic / (d * m)
+    first = Corrected(
+        statistic=statistic / m,
+        df=d,
+        p=float(stats.chi2.sf(statistic / m, d)),
+        f=f,
+        df1=d,
+        df2=d * nu,
+        p_f=float(stats.f.sf(f, d, d * nu)),
+    )
+    second = Corrected(
+        statistic=statistic / (m * (1 + a)),
+        df=df1,
+        p=float(stats.chi2.sf(statistic / (m * (1 + a)), df1)),
+        f=f,
+        df1=df1,
+        df2=nu * df1,
+        p_f=float(stats.f.sf(f, df1, nu * df1)),
+    )
+    return RaoScott(m, a, first, second)
+
+
+def wald_f(estimate: FloatArray, covariance: FloatArray, nu: int) -> WaldF | None:
+    """W = e'V^-1 e as F(d, nu), and adjusted on nu - d + 1 (Fellegi 1980; Korn & Graubard 1990);
+    None where V cannot be inverted."""
+    d = len(estimate)
+    try:
+        w = float(estimate @ linalg.solve(covariance, estimate, assume_a="sym"))
+    except linalg.LinAlgError:
+        return None
+    left = nu - d + 1
+    adjusted = w * left / (nu * d)
+    return WaldF(
+        chi_square=w,
+        f=w / d,
+        df1=d,
+        df2=nu,
+        p=float(stats.f.sf(w / d, d, nu)),
+        adjusted_f=adjusted,
+        adjusted_df2=left,
+        adjusted_p=float(stats.f.sf(adjusted, d, left)) if left > 0 else 1.0,
+    )
+
+
+def _wald_log_odds(p: FloatArray, of_cells: FloatArray, nu: int) -> WaldF | None:
+    if np.any(p == 0):
+        return None
+    rows, columns = p.shape
+    contrasts = []
+    for i in range(rows - 1):
+        for j in range(columns - 1):
+            signs = np.zeros_like(p)
+            signs[i, j] = signs[-1, -1] = 1
+            signs[i, -1] = signs[-1, j] = -1
+            contrasts.append(signs.ravel())
+    k = np.array(contrasts)
+    theta = k @ np.log(p.ravel())
+    slopes = k / p.ravel()
+    return wald_f(theta, slopes @ of_cells @ slopes.T, nu)

@@ -146,10 +146,12 @@ def test_a_survey_design_is_recorded_and_checked(owner: Client, study: Study) ->
     assert "6 clusters in 2 strata: 4 degrees of freedom" in findings
     question = {"outcome": {"variable": "ill"}, "vary_with": [{"variable": "district"}]}
     body = {"dataset": made["id"], "question": {**question, "counted_by": design}}
-    checks = owner.post(f"/api/studies/{study.id}/answer", body, **JSON).json()["answer"]["checks"]
-    counting = next(check for check in checks if check["id"] == "counting")
-    assert counting["status"] == "care"
-    assert "does not use it yet: each row counts once" in counting["text"]
+    given = owner.post(f"/api/studies/{study.id}/answer", body, **JSON).json()["answer"]
+    counting = next(check for check in given["checks"] if check["id"] == "counting")
+    assert counting["status"] == "ok"
+    assert "6 clusters and 2 strata, 4 degrees of freedom" in counting["text"]
+    assert given["survey"]["design"]["clusters"] == 6
+    assert given["counted"]["counting"].startswith("weighted by")
 
 
 @pytest.mark.parametrize("weights", ["ill", "nobody"])

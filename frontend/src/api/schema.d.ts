@@ -761,6 +761,7 @@ export interface components {
             reading: components["schemas"]["Reading"];
             /** Results */
             results: components["schemas"]["CrosstabResults"] | components["schemas"]["DistributionResults"] | components["schemas"]["ProportionsResults"] | components["schemas"]["OddsResults"];
+            survey?: components["schemas"]["SurveyResults"] | null;
             /**
              * Version
              * @default 1
@@ -3562,6 +3563,260 @@ export interface components {
             skewness_adjusted: number | null;
             /** Skewness G1 */
             skewness_g1: number | null;
+        };
+        /** SurveyCoefficient */
+        SurveyCoefficient: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ];
+            /** Label */
+            label: string;
+            /** Level */
+            level: string | null;
+            /** Log Odds */
+            log_odds: number;
+            /** Odds Ratio */
+            odds_ratio: number;
+            /** P */
+            p: number;
+            /** Se */
+            se: number;
+            /** T */
+            t: number;
+            /** Term */
+            term: string;
+            /** Unweighted Odds Ratio */
+            unweighted_odds_ratio: number;
+        };
+        /** SurveyComparison */
+        SurveyComparison: {
+            /** Label */
+            label: string;
+            odds_ratio: components["schemas"]["SurveyContrast"] | null;
+            risk_difference: components["schemas"]["SurveyContrast"];
+            risk_ratio: components["schemas"]["SurveyContrast"] | null;
+            /** Unweighted Odds Ratio */
+            unweighted_odds_ratio: number | null;
+            /** Value */
+            value: string;
+        };
+        /**
+         * SurveyContrast
+         * @description On the scale of the estimate; ``se`` of a ratio is that of its log.
+         */
+        SurveyContrast: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ];
+            /** Estimate */
+            estimate: number;
+            /** P */
+            p: number;
+            /** Se */
+            se: number;
+            /** T */
+            t: number;
+        };
+        /**
+         * SurveyDesign
+         * @description Rows with a weight, their clusters and strata; ``population`` is the sum of the weights.
+         */
+        SurveyDesign: {
+            /** Clusters */
+            clusters: number;
+            /** Design Df */
+            design_df: number;
+            /** Kish Weighting Deff */
+            kish_weighting_deff: number;
+            /** Population */
+            population: number;
+            /** Rows */
+            rows: number;
+            /** Single Psu Strata */
+            single_psu_strata: string[];
+            /** Strata */
+            strata: number;
+        };
+        /** SurveyMean */
+        SurveyMean: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ];
+            /** Estimate */
+            estimate: number;
+            /** Se */
+            se: number;
+            /** Unweighted */
+            unweighted: number;
+        };
+        /**
+         * SurveyModel
+         * @description Pseudo-maximum likelihood; tests of terms and model are adjusted Wald tests.
+         */
+        SurveyModel: {
+            /** Coefficients */
+            coefficients: components["schemas"]["SurveyCoefficient"][];
+            model: components["schemas"]["SurveyTest"] | null;
+            /** N */
+            n: number;
+            /** Rows */
+            rows: components["schemas"]["SurveyTerm"][];
+            /** Terms */
+            terms: components["schemas"]["SurveyTermTest"][];
+        };
+        /**
+         * SurveyResults
+         * @description ``moved`` says in a sentence what the design changes.
+         */
+        SurveyResults: {
+            /** Comparisons */
+            comparisons: components["schemas"]["SurveyComparison"][];
+            design: components["schemas"]["SurveyDesign"];
+            goodness_of_fit: components["schemas"]["SurveyTest"] | null;
+            mean: components["schemas"]["SurveyMean"] | null;
+            model: components["schemas"]["SurveyModel"] | null;
+            /** Moved */
+            moved: string;
+            /** Reference */
+            reference: string | null;
+            /** Shares */
+            shares: components["schemas"]["SurveyShare"][];
+            table: components["schemas"]["SurveyTable"] | null;
+            /** Unavailable */
+            unavailable: components["schemas"]["Unavailable"][];
+        };
+        /**
+         * SurveyShare
+         * @description A weighted share beside the unweighted one; n and events are unweighted.
+         */
+        SurveyShare: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ] | null;
+            /** Ci 95 Logit */
+            ci_95_logit: [
+                number,
+                number
+            ] | null;
+            /** Deff */
+            deff: number | null;
+            /** Effective Sample Size */
+            effective_sample_size: number | null;
+            /** Estimate */
+            estimate: number;
+            /** Events */
+            events: number;
+            /** Label */
+            label: string;
+            /** N */
+            n: number;
+            /** Se */
+            se: number;
+            /** Unweighted */
+            unweighted: number;
+            /** Value */
+            value: string;
+            /** Weighted N */
+            weighted_n: number;
+        };
+        /**
+         * SurveyTable
+         * @description Weighted shares within each group (rows), with unweighted counts; standardised departures
+         *     z from no association with p allowing for all cells (Holm).
+         */
+        SurveyTable: {
+            /** Columns */
+            columns: string[];
+            /** Counts */
+            counts: number[][];
+            /** Cramers V */
+            cramers_v: number;
+            /** Cramers V Ci */
+            cramers_v_ci: [
+                number,
+                number
+            ] | null;
+            /** Generalised Deff Eigenvalues */
+            generalised_deff_eigenvalues: number[];
+            /** P Adjusted */
+            p_adjusted: number[][];
+            /** Pearson Uncorrected */
+            pearson_uncorrected: number;
+            rao_scott_first_order: components["schemas"]["SurveyTest"] | null;
+            rao_scott_second_order: components["schemas"]["SurveyTest"] | null;
+            /** Row Weights */
+            row_weights: number[];
+            /** Rows */
+            rows: string[];
+            /** Share Se */
+            share_se: number[][];
+            /** Share Within Row */
+            share_within_row: number[][];
+            /** Unweighted Share Within Row */
+            unweighted_share_within_row: number[][];
+            wald: components["schemas"]["SurveyTest"] | null;
+            /** Z */
+            z: number[][];
+        };
+        /**
+         * SurveyTerm
+         * @description One odds ratio as in the model without the design, in the same order.
+         */
+        SurveyTerm: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ];
+            /** Given */
+            given: string | null;
+            /** Label */
+            label: string;
+            /** Odds Ratio */
+            odds_ratio: number;
+            /** P */
+            p: number;
+            /** Term */
+            term: string;
+            /** Title */
+            title: string;
+            /** Unweighted */
+            unweighted: number;
+            /** Unweighted Ci */
+            unweighted_ci: [
+                number,
+                number
+            ];
+        };
+        /** SurveyTermTest */
+        SurveyTermTest: {
+            /** Term */
+            term: string;
+            /** Title */
+            title: string;
+            wald: components["schemas"]["SurveyTest"];
+        };
+        /**
+         * SurveyTest
+         * @description A test on F(df1, df2).
+         */
+        SurveyTest: {
+            /** Df1 */
+            df1: number;
+            /** Df2 */
+            df2: number;
+            /** F */
+            f: number;
+            /** P */
+            p: number;
         };
         /**
          * Term

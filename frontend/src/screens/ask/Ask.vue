@@ -12,12 +12,9 @@ import { useNotices } from '@/notices'
 import { useShortcuts } from '@/shortcuts'
 import AnswerMargin from './AnswerMargin.vue'
 import CountStrip from './CountStrip.vue'
-import DistributionSheet from './DistributionSheet.vue'
 import GlancePanel from './GlancePanel.vue'
+import LensSheet from './LensSheet.vue'
 import LensTabs from './LensTabs.vue'
-import CrosstabSheet from './CrosstabSheet.vue'
-import OddsSheet from './OddsSheet.vue'
-import ProportionsSheet from './ProportionsSheet.vue'
 import QuestionLines from './QuestionLines.vue'
 import SentenceEditor from './SentenceEditor.vue'
 import SetAsidePanel from './SetAsidePanel.vue'
@@ -59,6 +56,9 @@ const shown = computed(() =>
   isAsked(question.value) && !problem.value ? answer.data.value : undefined,
 )
 const isReady = computed(() => !!codebook.data.value && !!questions.data.value)
+const offersDesign = computed(
+  () => dataset.value?.counted_by.kind === 'design' && question.value?.counted_by.kind === 'each',
+)
 const seesAside = ref(false)
 const seesAll = ref(false)
 /** What takes longer than a second says so and can be stopped: the question goes back then. */
@@ -79,7 +79,7 @@ async function stop() {
 }
 
 const sentence = ref<InstanceType<typeof SentenceEditor>>()
-const sheet = ref<InstanceType<typeof CrosstabSheet>>()
+const sheet = ref<InstanceType<typeof LensSheet>>()
 
 async function create(asked: Question, parent?: SavedQuestion, about = dataset.value) {
   if (!about) return
@@ -249,50 +249,19 @@ useShortcuts('Ask', [
             @close="seesAside = false"
           />
           <LensTabs :lens="question.lens" :refused="refused" @choose="chooseLens" />
-          <DistributionSheet
-            v-if="shown.answer.results.lens === 'distribution'"
-            :answer="shown.answer"
-            :results="shown.answer.results"
-            :figures="shown.figures"
-            :codebook="codebook.data.value"
-            :study="study"
-            :dataset-id="dataset.id"
-            :version="dataset.version"
-            :question="question"
-            :is-old="answer.isPlaceholderData.value"
-            @change="change"
-          />
-          <ProportionsSheet
-            v-else-if="shown.answer.results.lens === 'proportions'"
-            :answer="shown.answer"
-            :results="shown.answer.results"
-            :figures="shown.figures"
-            :codebook="codebook.data.value"
-            :question="question"
-            :study="study"
-            :dataset-id="dataset.id"
-            :version="dataset.version"
-            :is-old="answer.isPlaceholderData.value"
-            @change="change"
-          />
-          <OddsSheet
-            v-else-if="shown.answer.results.lens === 'odds'"
-            :answer="shown.answer"
-            :results="shown.answer.results"
-            :figures="shown.figures"
-            :question="question"
-            :codebook="codebook.data.value"
-            :is-old="answer.isPlaceholderData.value"
-            @change="change"
-          />
-          <CrosstabSheet
-            v-else
+          <p v-if="offersDesign" class="quiet design">
+            Each {{ dataset.noun_one }} counts once here, though a design is recorded:
+            <button class="act" @click="change({ ...question, counted_by: dataset.counted_by })">
+              with the design
+            </button>
+          </p>
+          <LensSheet
             ref="sheet"
-            :answer="shown.answer"
-            :results="shown.answer.results"
-            :figures="shown.figures"
+            :shown="shown"
             :question="question"
             :codebook="codebook.data.value"
+            :study="study"
+            :dataset="dataset"
             :is-old="answer.isPlaceholderData.value"
             @change="change"
           />
@@ -354,6 +323,10 @@ p.empty {
 }
 .middle p.empty {
   padding: 24px 0;
+}
+.design {
+  margin: 6px 0;
+  font-size: 0.93rem;
 }
 .slow {
   margin-top: 8px;

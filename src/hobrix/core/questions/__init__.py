@@ -1,6 +1,6 @@
 """Questions and their answers through the lenses."""
 
-from hobrix.core.data import Frame
+from hobrix.core.data import Design, Frame
 from hobrix.core.questions.answer import Answer
 from hobrix.core.questions.at_a_glance import Glance, at_a_glance
 from hobrix.core.questions.crosstab.lens import answer_crosstab
@@ -11,6 +11,7 @@ from hobrix.core.questions.proportions.lens import answer_proportions
 from hobrix.core.questions.question import Lens, Outcome, Question, Term
 from hobrix.core.questions.screening import Screening, screen
 from hobrix.core.questions.set_aside import compare_set_aside, rows_set_aside
+from hobrix.core.questions.survey.lens import with_design
 
 __all__ = [
     "Answer",
@@ -45,4 +46,10 @@ def answer(question: Question, frame: Frame) -> Answer:
     Raises:
         QuestionError: the question cannot be answered with this frame; says which slot is why.
     """
-    return _LENSES[question.lens](question, frame)
+    given = _LENSES[question.lens](question, frame)
+    return with_design(given, question, frame) if is_designed(question) else given
+
+
+def is_designed(question: Question) -> bool:
+    """Whether rows are weighted by a survey design."""
+    return isinstance(question.counted_by, Design)

@@ -10,6 +10,7 @@ from hobrix.core.questions.distribution.results import DistributionResults
 from hobrix.core.questions.odds.results import OddsResults
 from hobrix.core.questions.proportions.results import ProportionsResults
 from hobrix.core.questions.question import Lens, Question
+from hobrix.core.questions.survey.results import SurveyResults
 
 Results = Annotated[
     CrosstabResults | DistributionResults | ProportionsResults | OddsResults,
@@ -97,6 +98,8 @@ class Answer(Frozen):
     question: Question
     counted: Counted
     results: Results
+    # What the design of the sample makes of it, which leads; ``results`` count each row once then.
+    survey: SurveyResults | None = None
     checks: tuple[Check, ...]
     reading: Reading
     next_steps: tuple[NextStep, ...]

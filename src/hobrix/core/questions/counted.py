@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from hobrix.core.data import CountsColumn, Frame, RowNoun, Variable, row_counts
+from hobrix.core.data import CountsColumn, Design, Frame, RowNoun, Variable, row_counts
 from hobrix.core.data.column import FloatArray
 from hobrix.core.data.subset import Mask
 from hobrix.core.errors import QuestionError
@@ -75,4 +75,6 @@ class Rows:
         counting = self.question.counted_by
         if isinstance(counting, CountsColumn):
             return f"each row counts {self.frame.variables[counting.variable].title} times"
+        if isinstance(counting, Design):
+            return f"weighted by {self.frame.variables[counting.weights].title}"
         return f"each {self.frame.noun.one} counts once"

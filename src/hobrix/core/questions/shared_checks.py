@@ -1,6 +1,6 @@
 """Checks that every lens makes: how rows count, and what of the sentence the lens does not use."""
 
-from hobrix.core.data import CountsColumn, Design, Frame, design_findings
+from hobrix.core.data import CountsColumn, Frame
 from hobrix.core.questions.answer import Check, Counted, Remedy
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.wording import count, listed
@@ -19,14 +19,6 @@ def counting_check(question: Question, frame: Frame, counted: Counted) -> Check:
         if not blank:
             return Check(id="counting", status="ok", text=text)
         text += f" Rows without a count are taken as 0: {count(blank)}."
-        return Check(id="counting", status="care", text=text)
-    if isinstance(question.counted_by, Design):
-        design_findings(question.counted_by, frame)
-        text = (
-            f"A survey design is recorded ({question.counted_by.words(frame)}), but this lens does "
-            f"not use it yet: each {frame.noun.one} counts once. Shares are not corrected for the "
-            "sampling, and intervals and p are likely too small."
-        )
         return Check(id="counting", status="care", text=text)
     text = f"Each {frame.noun.one} counts once and is taken as independent of the others."
     return Check(id="counting", status="ok", text=text)

@@ -18,6 +18,9 @@ from hobrix.web.studies.models import DataSet, Membership, Role, SavedQuestion, 
 USER = "demo"
 STUDY = "Ostra Basin household water survey"
 
+# How the survey was sampled: villages within districts.
+DESIGN = {"kind": "design", "weights": "weight", "strata": "district", "clusters": "village"}
+
 # (title, depth, question): each question at depth 1 follows from the last one at depth 0.
 Line = tuple[tuple[str, int, dict[str, Any]], ...]
 LINE: Line = (
@@ -89,6 +92,21 @@ LINE: Line = (
                 {"variable": "income", "per": 100},
                 {"variable": "age", "per": 10},
             ],
+        },
+    ),
+    (
+        "…with the design of the sample",
+        1,
+        {
+            "lens": "odds",
+            "outcome": {"variable": "ill"},
+            "vary_with": [{"variable": "schooling"}],
+            "allowing_for": [
+                {"variable": "source"},
+                {"variable": "income", "per": 100},
+                {"variable": "age", "per": 10},
+            ],
+            "counted_by": DESIGN,
         },
     ),
     (

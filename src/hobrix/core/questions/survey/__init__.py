@@ -1,0 +1,1 @@
+"""Answers that respect the design of the sample."""

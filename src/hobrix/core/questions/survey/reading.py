@@ -1,0 +1,217 @@
+"""Design-based results in words, and what the design moves."""
+
+import math
+from collections.abc import Callable
+
+from hobrix.core.data import Frame
+from hobrix.core.questions.answer import Answer, Figure, Reading
+from hobrix.core.questions.question import Question
+from hobrix.core.questions.survey import results as r
+from hobrix.core.questions.wording import (
+    count,
+    number,
+    p_equals,
+    p_in_print,
+    percent,
+    points,
+    ratio,
+)
+
+_MOVED_SHARE, _MOVED_RATIO = 0.01, 0.05
+
+
+def moved(
+    shares: tuple[r.SurveyShare, ...],
+    model: r.SurveyModel | None,
+    mean: r.SurveyMean | None,
+) -> str:
+    """What moved most against counting each row once, in a sentence."""
+    if model is not None:
+        row = max(model.rows, key=lambda each: abs(math.log(each.odds_ratio / each.unweighted)))
+        if abs(math.log(row.odds_ratio / row.unweighted)) < _MOVED_RATIO:
+            return "The design hardly moves the odds ratios."
+        wider = _width(row.ci) / _width(row.unweighted_ci)
+        return (
+            f"The design moves {row.title}, {row.label}, most: from {ratio(row.unweighted)} to "
+            f"{ratio(row.odds_ratio)}, with an interval {number(wider)} times as wide."
+        )
+    if mean is not None:
+        return f"Each row counted once, the mean is {number(mean.unweighted)}."
+    if not shares:
+        return "No answer is marked as the event, so only the table is weighted."
+    most = max(shares, key=lambda share: abs(share.estimate - share.unweighted))
+    gap = most.estimate - most.unweighted
+    cost = f", and its error {number(math.sqrt(most.deff))} times as large" if most.deff else ""
+    if abs(gap) < _MOVED_SHARE:
+        return (
+            f"The design hardly moves the shares; most {most.label}, by {points(gap)} points{cost}."
+        )
+    return (
+        f"The design moves {most.label} most: from {percent(most.unweighted)} to "
+        f"{percent(most.estimate)}{cost}."
+    )
+
+
+def _width(ci: tuple[float, float]) -> float:
+    return max(1e-12, math.log(max(ci[1], 1e-300) / max(ci[0], 1e-300)))
+
+
+def survey_reading(
+    given: Answer, results: r.SurveyResults, frame: Frame, question: Question
+) -> Reading:
+    """The lead and figures of the design-based answer."""
+    opening, figures = _opening(results, frame, question)
+    notes = [
+        f"{100 * question.confidence:g}% intervals by linearisation on "
+        f"{count(results.design.design_df)} design degrees of freedom; logit limits for shares.",
+        "Weights correct the sample; they do not count people. n is always unweighted.",
+    ]
+    return given.reading.model_copy(
+        update={
+            "lead": f"{opening} {results.moved}",
+            "headline": figures[0].value if figures else given.reading.headline,
+            "figures": tuple(figures),
+            "notes": tuple(notes),
+            "ranked": (),
+        }
+    )
+
+
+def _opening(
+    results: r.SurveyResults, frame: Frame, question: Question
+) -> tuple[str, list[Figure]]:
+    assert question.outcome is not None
+    outcome = frame.variables[question.outcome.variable].title
+    if results.model is not None:
+        return _of_model(results, question, outcome)
+    if results.mean is not None:
+        mean = results.mean
+        text = f"The weighted mean of {outcome} is **{number(mean.estimate)}** "
+        text += f"({number(mean.ci[0])} to {number(mean.ci[1])})."
+        return text, [_figure("Weighted mean", number(mean.estimate), _range(mean.ci, number))]
+    if question.lens == "distribution":
+        return _of_answers(results, outcome)
+    return _of_groups(results, frame, question, outcome)
+
+
+def _figure(label: str, value: str, detail: str = "") -> Figure:
+    return Figure(label=label, value=value, detail=detail, exact=value)
+
+
+def _range(ci: tuple[float, float] | None, words: Callable[[float], str]) -> str:
+    if ci is None or not (math.isfinite(ci[0]) and math.isfinite(ci[1])):
+        return "no interval"
+    return f"{words(ci[0])} to {words(ci[1])}"
+
+
+def _of_answers(results: r.SurveyResults, outcome: str) -> tuple[str, list[Figure]]:
+    most = max(results.shares, key=lambda share: share.estimate)
+    text = (
+        f"Weighted, **{percent(most.estimate)}** ({_range(most.ci, percent)}) answer “{most.label}” "
+        f"to {outcome}, the commonest answer."
+    )
+    figures = [_figure(f"“{most.label}”", percent(most.estimate), _range(most.ci, percent))]
+    if results.goodness_of_fit is not None:
+        p = results.goodness_of_fit.p
+        text += f" Against the stated shares: {p_equals(p)}."
+        figures.append(_figure("Against stated shares", p_equals(p), "Rao–Scott F"))
+    return text, figures
+
+
+def _of_groups(
+    results: r.SurveyResults, frame: Frame, question: Question, outcome: str
+) -> tuple[str, list[Figure]]:
+    explanatory = frame.variables[question.vary_with[0].variable].title
+    figures, text = [], ""
+    if results.shares:
+        low, high = (find(results.shares, key=lambda s: s.estimate) for find in (min, max))
+        text = (
+            f"Weighted, the share with the event of {outcome} runs from "
+            f"**{percent(low.estimate)}** ({low.label}) to **{percent(high.estimate)}** "
+            f"({high.label}; {_range(high.ci, percent)})."
+        )
+    found = [c for c in results.comparisons if c.odds_ratio is not None]
+    if found:
+        far = max(found, key=lambda c: abs(c.odds_ratio.t) if c.odds_ratio else 0.0)
+        odds = far.odds_ratio
+        assert odds is not None
+        gap = far.risk_difference
+        pair = f"{far.label} against {results.reference}"
+        figures += [
+            _figure(
+                f"Difference, {pair}", f"{points(gap.estimate)} points", _range(gap.ci, points)
+            ),
+            _figure(f"Odds ratio, {pair}", ratio(odds.estimate), _range(odds.ci, ratio)),
+        ]
+    table = results.table
+    if table is not None and table.rao_scott_second_order is not None:
+        test = table.rao_scott_second_order
+        verb = (
+            f" {outcome} **varies with** {explanatory}"
+            if test.p < 1 - question.confidence
+            else f" **No clear sign** that {outcome} varies with {explanatory}"
+        )
+        text += (
+            f"{verb} (Rao–Scott F({number(test.df1)}, {number(test.df2)}) = {test.f:.2f}, "
+            f"{p_equals(test.p)})."
+        )
+        figures.insert(0, _figure("Rao–Scott F test", p_equals(test.p), f"F {test.f:.2f}"))
+        figures.append(
+            _figure(
+                "Cramér’s V, weighted", f"{table.cramers_v:.2f}", _range(table.cramers_v_ci, _two)
+            )
+        )
+    return text.strip(), figures
+
+
+def _two(value: float) -> str:
+    return f"{value:.2f}"
+
+
+def _of_model(
+    results: r.SurveyResults, question: Question, outcome: str
+) -> tuple[str, list[Figure]]:
+    model = results.model
+    assert model is not None
+    asked = question.vary_with[0].variable
+    of_interest = [row for row in model.rows if row.term == asked] or list(model.rows)
+    row = min(of_interest, key=lambda each: each.p)
+    text = (
+        f"With the design of the sample, the odds ratio of {outcome} for {row.title}, {row.label}, "
+        f"is **{ratio(row.odds_ratio)}** ({_range(row.ci, ratio)}, {p_equals(row.p)})."
+    )
+    figures = [
+        _figure(
+            f"Odds ratio, {row.title}: {row.label}", ratio(row.odds_ratio), _range(row.ci, ratio)
+        )
+    ]
+    test = next((t for t in model.terms if t.term == row.term), None)
+    if test is not None:
+        p = test.wald.p
+        figures.append(_figure(f"{row.title} as a whole", p_equals(p), f"Wald F {test.wald.f:.2f}"))
+    return text, figures
+
+
+def survey_write_up(
+    given: Answer, results: r.SurveyResults, frame: Frame, question: Question
+) -> str:
+    """The sentence for the paper, with the method named."""
+    assert question.outcome is not None
+    outcome = frame.variables[question.outcome.variable].title
+    design = results.design
+    sample = (
+        f"Estimates are weighted, with linearised errors for {count(design.clusters)} clusters in "
+        f"{count(design.strata)} strata ({count(design.design_df)} df)."
+    )
+    if results.table is not None and results.table.rao_scott_second_order is not None:
+        test = results.table.rao_scott_second_order
+        explanatory = frame.variables[question.vary_with[0].variable].title
+        return (
+            f"{outcome} by {explanatory} (n = {count(given.counted.counted)}): Rao–Scott "
+            f"F({test.df1:.2f}, {test.df2:.1f}) = {test.f:.2f}, {p_in_print(test.p)}. {sample}"
+        )
+    if results.model is not None:
+        text, _ = _of_model(results, question, outcome)
+        return f"{text.replace('**', '')} {sample}"
+    text, _ = _opening(results, frame, question)
+    return f"{text.replace('**', '')} {sample}"

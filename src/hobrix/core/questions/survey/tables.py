@@ -1,0 +1,311 @@
+"""Weighted shares, tables and comparisons of a question with a survey design."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import stats
+
+from hobrix.core.data import CategoricalColumn, Frame, NumericColumn, Variable
+from hobrix.core.data.column import IntArray
+from hobrix.core.questions.quantities import Limits
+from hobrix.core.questions.slots import group_name
+from hobrix.core.questions.survey import results as r
+from hobrix.core.questions.survey.sample import Sample
+from hobrix.core.questions.two_way import TwoWay
+from hobrix.core.survey import shares as estimates
+from hobrix.core.survey.design import CellTotals, FloatArray, stacked
+from hobrix.core.survey.two_way import Corrected, WaldF, WeightedTable, weighted_table
+from hobrix.core.tables.interval import Interval
+from hobrix.core.tables.multiple import BY_NAME
+
+# The strength of a table gets an interval by leaving out clusters where there are not too many.
+MOST_REPLICATES = 20_000
+
+
+@dataclass(frozen=True)
+class Crossed:
+    """Two variables in a sample: totals of the cells somebody is in, and what they are."""
+
+    totals: CellTotals
+    explanatory: Variable
+    outcome: Variable
+    rows: tuple[int, ...]
+    columns: tuple[int, ...]
+    is_event: np.ndarray
+
+    def inside(self, row: int) -> np.ndarray:
+        """Cells of one row, shape (R * C,)."""
+        mask = np.zeros((len(self.rows), len(self.columns)), dtype=bool)
+        mask[row] = True
+        return mask.ravel()
+
+
+def crossed(asked: TwoWay, sample: Sample) -> Crossed:
+    """Count the two variables of a question in its sample, without empty rows and columns."""
+    sides = [(asked.explanatory, 1), (asked.outcome, 0)]
+    codes = [sample.codes(used.codes) for used, _ in sides]
+    both = (codes[0] >= 0) & (codes[1] >= 0)
+    kept, places = [], []
+    for each, (used, _) in zip(codes, sides, strict=True):
+        size = len(used.variable.categories)
+        present = np.flatnonzero(np.bincount(each[both], minlength=size))
+        place = np.full(size + 1, -1, dtype=np.int64)
+        place[present] = np.arange(len(present))
+        kept.append(tuple(int(i) for i in present))
+        places.append(place[each])
+    sizes = [len(each) for each in kept]
+    totals = CellTotals.count(sample.design, stacked(places, sizes), sizes[0] * sizes[1])
+    events = [asked.outcome.variable.categories[j].value in asked.event for j in kept[1]]
+    return Crossed(
+        totals,
+        asked.explanatory.variable,
+        asked.outcome.variable,
+        kept[0],
+        kept[1],
+        np.tile(events, sizes[0]),
+    )
+
+
+def group_shares(table: Crossed, confidence: float) -> tuple[r.SurveyShare, ...]:
+    """The event's share in each group."""
+    found = []
+    for i, at in enumerate(table.rows):
+        category = table.explanatory.categories[at]
+        inside = table.inside(i)
+        found.append(
+            _share(
+                table.totals,
+                inside,
+                table.is_event,
+                category.value,
+                group_name(table.explanatory, category),
+                confidence,
+            )
+        )
+    return tuple(found)
+
+
+def _share(
+    totals: CellTotals,
+    inside: np.ndarray,
+    event: np.ndarray,
+    value: str,
+    label: str,
+    confidence: float,
+) -> r.SurveyShare:
+    here, at_95 = (
+        estimates.weighted_share(totals, inside, event, level) for level in (confidence, 0.95)
+    )
+    return r.SurveyShare(
+        value=value,
+        label=label,
+        n=here.n,
+        events=here.events,
+        weighted_n=here.weighted_n,
+        estimate=here.estimate,
+        se=here.se,
+        ci=_limits(here.ci),
+        ci_95_logit=_limits(at_95.ci),
+        deff=here.deff,
+        effective_sample_size=here.effective_sample_size,
+        unweighted=here.events / here.n,
+    )
+
+
+def _limits(found: Interval | None) -> Limits | None:
+    return None if found is None else (found.low, found.high)
+
+
+def comparisons(
+    table: Crossed, reference: str, confidence: float
+) -> tuple[r.SurveyComparison, ...]:
+    """Every group against the reference (the first where nobody is in that)."""
+    names = [table.explanatory.categories[i].value for i in table.rows]
+    base = names.index(reference) if reference in names else 0
+    return tuple(_comparison(table, i, base, confidence) for i in range(len(names)) if i != base)
+
+
+def _comparison(table: Crossed, row: int, base: int, confidence: float) -> r.SurveyComparison:
+    group, reference = table.inside(row), table.inside(base)
+    found = estimates.compare(table.totals, group, reference, table.is_event, confidence)
+    category = table.explanatory.categories[table.rows[row]]
+    n = table.totals.n
+    a, b = float(n[group & table.is_event].sum()), float(n[group & ~table.is_event].sum())
+    c, d = float(n[reference & table.is_event].sum()), float(n[reference & ~table.is_event].sum())
+    return r.SurveyComparison(
+        value=category.value,
+        label=group_name(table.explanatory, category),
+        risk_difference=_contrast(found.risk_difference),
+        risk_ratio=found.risk_ratio and _contrast(found.risk_ratio),
+        odds_ratio=found.odds_ratio and _contrast(found.odds_ratio),
+        unweighted_odds_ratio=a * d / (b * c) if b * c else None,
+    )
+
+
+def _contrast(found: estimates.Contrast) -> r.SurveyContrast:
+    return r.SurveyContrast(
+        estimate=found.estimate,
+        se=found.se,
+        t=found.t,
+        p=found.p,
+        ci=(found.ci.low, found.ci.high),
+    )
+
+
+def survey_table(table: Crossed, confidence: float) -> r.SurveyTable:
+    """Weighted percentages within groups, tests, and where it lies."""
+    rows, columns = len(table.rows), len(table.columns)
+    found = weighted_table(table.totals, rows, columns)
+    within = found.shares / found.shares.sum(axis=1, keepdims=True)
+    errors = np.empty_like(within)
+    cells = np.arange(rows * columns).reshape(rows, columns)
+    for i in range(rows):
+        for j in range(columns):
+            event = np.isin(np.arange(rows * columns), cells[:, j])
+            scores = estimates.share_scores(table.totals, table.inside(i), event)
+            errors[i, j] = np.sqrt(table.totals.covariance(scores[:, None])[0, 0])
+    df = table.totals.design.df
+    p = 2 * stats.t.sf(np.abs(found.residual_z), df) if df > 0 else np.ones_like(within)
+    adjusted = BY_NAME["holm"](p.ravel()).reshape(p.shape)
+    v, limits = _cramers_v(table, found, confidence)
+    pearson = found.rao_scott_pearson
+    return r.SurveyTable(
+        rows=tuple(table.explanatory.categories[i].label for i in table.rows),
+        columns=tuple(table.outcome.categories[j].label for j in table.columns),
+        counts=_grid(found.counts),
+        row_weights=tuple(table.totals.weighted.reshape(rows, columns).sum(axis=1).tolist()),
+        share_within_row=_grid(within),
+        share_se=_grid(errors),
+        unweighted_share_within_row=_grid(
+            found.counts / np.maximum(1, found.counts.sum(axis=1, keepdims=True))
+        ),
+        z=_grid(found.residual_z),
+        p_adjusted=_grid(adjusted),
+        cramers_v=v,
+        cramers_v_ci=limits,
+        rao_scott_second_order=pearson and corrected(pearson.second_order),
+        rao_scott_first_order=pearson and corrected(pearson.first_order),
+        wald=wald(found.wald_residual),
+        generalised_deff_eigenvalues=tuple(found.deffs.tolist()),
+        pearson_uncorrected=found.pearson_uncorrected,
+    )
+
+
+def _grid(values: FloatArray) -> tuple[tuple[float, ...], ...]:
+    return tuple(tuple(row) for row in values.tolist())
+
+
+def corrected(found: Corrected) -> r.SurveyTest:
+    return r.SurveyTest(f=found.f, df1=found.df1, df2=found.df2, p=found.p_f)
+
+
+def wald(found: WaldF | None) -> r.SurveyTest | None:
+    if found is None:
+        return None
+    return r.SurveyTest(
+        f=found.adjusted_f, df1=found.df1, df2=found.adjusted_df2, p=found.adjusted_p
+    )
+
+
+def _cramers_v(
+    table: Crossed, found: WeightedTable, confidence: float
+) -> tuple[float, Limits | None]:
+    """From weighted cells; the interval leaves out a cluster at a time, cut to 0 and 1."""
+    rows, columns = len(table.rows), len(table.columns)
+    v = _v_of(found.shares[None])[0]
+    totals, design = table.totals, table.totals.design
+    if design.cluster is None or design.clusters > MOST_REPLICATES or design.df < 1:
+        return float(v), None
+    size = design.per_stratum[design.stratum]
+    by_stratum = np.zeros((len(design.per_stratum), rows * columns))
+    np.add.at(by_stratum, design.stratum, totals.by_cluster)
+    own = by_stratum[design.stratum]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        left = totals.weighted - own + (own - totals.by_cluster) * (size / (size - 1.0))[:, None]
+    use = size > 1
+    replicates = _v_of(left[use].reshape(-1, rows, columns))
+    spread = (size[use] - 1) / size[use] * (replicates - v) ** 2
+    reach = design.t_quantile(confidence) * float(np.sqrt(spread.sum()))
+    return float(v), (max(0.0, float(v) - reach), min(1.0, float(v) + reach))
+
+
+def _v_of(tables: FloatArray) -> FloatArray:
+    p = tables / tables.sum(axis=(1, 2), keepdims=True)
+    expected = p.sum(axis=2, keepdims=True) * p.sum(axis=1, keepdims=True)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        parts = np.where(expected > 0, (p - expected) ** 2 / expected, 0.0)
+    least = min(p.shape[1:]) - 1
+    return np.asarray(np.sqrt(parts.sum(axis=(1, 2)) / max(1, least)))
+
+
+def category_shares(
+    frame: Frame, variable: Variable, sample: Sample, confidence: float
+) -> tuple[r.SurveyShare, ...]:
+    """The share of every answer to one categorical variable."""
+    column = frame.column(variable.name)
+    assert isinstance(column, CategoricalColumn)
+    totals = CellTotals.count(
+        sample.design, sample.codes(np.asarray(column.codes)), len(variable.categories)
+    )
+    everybody = np.ones(len(variable.categories), dtype=bool)
+    if not totals.n.sum():
+        return ()
+    return tuple(
+        _share(
+            totals,
+            everybody,
+            np.arange(len(everybody)) == i,
+            category.value,
+            category.label,
+            confidence,
+        )
+        for i, category in enumerate(variable.categories)
+    )
+
+
+def mean_of(
+    frame: Frame, variable: Variable, sample: Sample, confidence: float
+) -> r.SurveyMean | None:
+    """The weighted mean of a numeric variable with its linearised error."""
+    column = frame.column(variable.name)
+    if not isinstance(column, NumericColumn):
+        return None
+    x = column.values[sample.rows]
+    inside = sample.inside & ~np.isnan(x)
+    if not inside.any():
+        return None
+    w = np.where(inside, sample.design.weights, 0.0)
+    plain = np.where(inside, x, 0.0)
+    mean = float(w @ plain / w.sum())
+    scores = (w * (plain - mean) / w.sum())[:, None]
+    design = sample.design
+    se = float(np.sqrt(design.covariance(design.cluster_totals(scores))[0, 0]))
+    reach = design.t_quantile(confidence) * se
+    return r.SurveyMean(
+        estimate=mean,
+        se=se,
+        ci=(mean - reach, mean + reach),
+        unweighted=float(x[inside].mean()),
+    )
+
+
+def goodness_of_fit(expected: FloatArray, sample: Sample, codes: IntArray) -> r.SurveyTest | None:
+    """Observed against stated shares: Pearson's statistic with Rao & Scott's second-order
+    correction, as for tables. ``expected`` of shape (K,), adding up to 1."""
+    k = len(expected)
+    totals = CellTotals.count(sample.design, codes, k)
+    p = totals.weighted / totals.weighted.sum()
+    n, nu = float(totals.n.sum()), sample.design.df
+    if nu < 1 or k < 2 or np.any(expected <= 0):
+        return None
+    scores = (np.eye(k) - p) / totals.weighted.sum()
+    v = totals.covariance(scores)[:-1, :-1]
+    v0 = (np.diag(expected[:-1]) - np.outer(expected[:-1], expected[:-1])) / n
+    deffs = np.real(np.linalg.eigvals(np.linalg.solve(v0, v)))
+    statistic = n * float(np.sum((p - expected) ** 2 / expected))
+    total = float(deffs.sum())
+    if total <= 0:
+        return None
+    df1 = total**2 / float(np.sum(deffs**2))
+    f = statistic / total
+    return r.SurveyTest(f=f, df1=df1, df2=nu * df1, p=float(stats.f.sf(f, df1, nu * df1)))

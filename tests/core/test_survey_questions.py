@@ -1,0 +1,213 @@
+"""Questions with a survey design, through the sentence: the reference numbers in every lens."""
+
+from typing import Any
+
+import numpy as np
+import polars as pl
+import pytest
+
+from core.closeness import assert_agrees
+from hobrix.core.data import Category, Frame, Variable
+from hobrix.core.errors import QuestionError
+from hobrix.core.formats.table import source_column
+from hobrix.core.questions import Answer, Question, answer
+from reference_numbers import REFERENCE, reference_cases
+
+CASES = reference_cases("survey")
+each_case = pytest.mark.parametrize("case", CASES, ids=lambda case: case["name"])
+
+
+def frame_of(case: dict[str, Any]) -> Frame:
+    table = pl.read_csv(REFERENCE / case["data"], infer_schema=False)
+    variables = []
+    for name in table.columns:
+        is_number = name in (case["design"]["weight"], "age")
+        levels = sorted(set(table[name].drop_nulls()) - {""})
+        variables.append(
+            Variable(
+                name=name,
+                kind="numeric" if is_number else "nominal",
+                categories=()
+                if is_number
+                else tuple(Category(value=level, label=level) for level in levels),
+            )
+        )
+    return Frame.of(variables, {n: source_column(table[n]) for n in table.columns}, table.height)
+
+
+def design_of(case: dict[str, Any]) -> dict[str, Any]:
+    given = case["design"]
+    return {
+        "kind": "design",
+        "weights": given["weight"],
+        "strata": given["strata"],
+        "clusters": given["psu"],
+    }
+
+
+def asked(case: dict[str, Any], **fields: Any) -> Answer:
+    outcome = {"variable": case["outcome"]["variable"], "event": [case["outcome"]["event"]]}
+    question = {"outcome": outcome, "counted_by": design_of(case), **fields}
+    return answer(Question.model_validate(question), frame_of(case))
+
+
+@each_case
+def test_a_share_of_all_and_among_some(case: dict[str, Any]) -> None:
+    part = case["domain"]
+    among = {"all": [{"variable": part["variable"], "is": [part["level"]]}]}
+    for key, fields in (("proportion", {}), ("domain", {"among": among})):
+        given = asked(case, lens="distribution", **fields)
+        assert given.survey is not None
+        expected = case["expected"][key]
+        mine = next(s for s in given.survey.shares if s.value == case["outcome"]["event"])
+        assert mine.n == expected["n"]
+        assert_agrees(mine.estimate, expected["estimate"])
+        assert_agrees(mine.se, expected["se"])
+        assert_agrees([*(mine.ci_95_logit or ())], expected["ci_95_logit"])
+        assert_agrees(mine.deff, expected["deff"])
+    expected = case["expected"]["design"]
+    told = given.survey.design
+    assert (told.rows, told.clusters, told.strata) == (
+        expected["rows"],
+        expected["psus"],
+        expected["strata"],
+    )
+    assert len(told.single_psu_strata) == len(expected["single_psu_strata"])
+    is_single = any(check.id == "single_cluster" for check in given.checks)
+    assert is_single == bool(expected["single_psu_strata"])
+
+
+@each_case
+def test_tables_and_comparisons(case: dict[str, Any]) -> None:
+    for pair, expected in zip(case["two_way"], case["expected"]["two_way"], strict=True):
+        outcome = {"variable": pair["columns"]}
+        given = asked(case, outcome=outcome, vary_with=[{"variable": pair["rows"]}])
+        assert given.survey is not None
+        table = given.survey.table
+        assert table is not None
+        assert table.rao_scott_second_order is not None
+        theirs = expected["rao_scott_pearson"]["second_order"]
+        assert_agrees(table.rao_scott_second_order.f, theirs["f"], relative=1e-8)
+        assert_agrees(table.rao_scott_second_order.p, theirs["p_f"], relative=1e-7)
+        estimates = [[cell["estimate"] for cell in row] for row in expected["row_proportions"]]
+        np.testing.assert_allclose(table.share_within_row, estimates, rtol=1e-9)
+        errors = [[cell["se"] for cell in row] for row in expected["row_proportions"]]
+        np.testing.assert_allclose(table.share_se, errors, rtol=1e-8)
+    compared = case["compare"]
+    vary = [{"variable": compared["variable"], "reference": compared["reference"]}]
+    given = asked(case, lens="proportions", vary_with=vary)
+    assert given.survey is not None
+    mine = next(c for c in given.survey.comparisons if c.value == compared["group"])
+    for key in ("risk_difference", "risk_ratio", "odds_ratio"):
+        theirs = case["expected"]["comparison"][key]
+        found = getattr(mine, key)
+        assert_agrees(found.estimate, theirs["estimate"], key)
+        assert_agrees([*found.ci], theirs["ci_95"], key)
+
+
+@each_case
+def test_the_model(case: dict[str, Any]) -> None:
+    def terms(slot: str) -> list[dict[str, Any]]:
+        return [{k: t[k] for k in ("variable", "reference", "per") if k in t} for t in case[slot]]
+
+    slots = {slot: terms(slot) for slot in ("vary_with", "allowing_for")}
+    given = asked(case, lens="odds", **slots)
+    assert given.survey is not None
+    model, expected = given.survey.model, case["expected"]["logistic"]
+    assert model is not None
+    assert model.n == expected["n"]
+    mine = {(c.term, c.level): c for c in model.coefficients}
+    for theirs in expected["coefficients"]:
+        found = mine[(theirs["term"], theirs["level"])]
+        assert_agrees(found.log_odds, theirs["log_odds"], relative=1e-8)
+        assert_agrees(found.se, theirs["se"], relative=1e-8)
+        assert_agrees([*found.ci], theirs["ci_95"], relative=1e-7)
+    tests = {test.term: test.wald for test in model.terms}
+    for theirs in expected["terms"]:
+        assert_agrees(tests[theirs["term"]].f, theirs["adjusted_f"], relative=1e-8)
+        assert_agrees(tests[theirs["term"]].p, theirs["adjusted_p"], relative=1e-7)
+    assert "likelihood_ratio" in {each.quantity for each in given.survey.unavailable}
+    assert not any(check.id == "fit" for check in given.checks)
+
+
+def survey(weights: list[Any], villages: list[str], **fields: Any) -> Answer:
+    n = len(weights)
+    table = pl.DataFrame(
+        {
+            "ill": ["yes" if i % 3 == 0 else "no" for i in range(n)],
+            "source": ["river" if i % 2 else "piped" for i in range(n)],
+            "w": [None if w is None else str(w) for w in weights],
+            "village": villages,
+        }
+    )
+
+    def categories(name: str) -> tuple[Category, ...]:
+        return tuple(Category(value=v, label=v) for v in sorted(set(table[name]) - {""}))
+
+    variables = [
+        Variable(name="w", kind="numeric"),
+        *(
+            Variable(
+                name=name,
+                kind="nominal",
+                categories=categories(name),
+                event=("yes",) if name == "ill" else (),
+            )
+            for name in ("ill", "source", "village")
+        ),
+    ]
+    frame = Frame.of(variables, {c: source_column(table[c]) for c in table.columns}, n)
+    question = {
+        "outcome": {"variable": "ill"},
+        "vary_with": [{"variable": "source"}],
+        "counted_by": {"kind": "design", "weights": "w", "clusters": "village"},
+        **fields,
+    }
+    return answer(Question.model_validate(question), frame)
+
+
+def test_weights_all_alike_and_a_cluster_per_row_change_no_share() -> None:
+    given = survey([1.5] * 60, [f"v{i:02d}" for i in range(60)])
+    assert given.survey is not None
+    for share in given.survey.shares:
+        assert share.estimate == pytest.approx(share.unweighted, rel=1e-12)
+    assert "hardly moves the shares" in given.survey.moved
+    assert given.results.whole.n == 60
+
+
+@pytest.mark.parametrize(
+    ("weights", "message"),
+    [
+        ([1.0] * 29 + [-1.0], "negative weight, in row 30"),
+        ([0.0] * 30, "no weight above zero"),
+    ],
+)
+def test_weights_that_cannot_be(weights: list[float], message: str) -> None:
+    with pytest.raises(QuestionError, match=message) as refused:
+        survey(weights, [f"v{i % 6}" for i in range(30)])
+    assert refused.value.slot == "counted_by"
+
+
+def test_a_row_without_a_cluster_is_named() -> None:
+    with pytest.raises(QuestionError, match="1 rows with a weight have no cluster, first row 5"):
+        survey([1.0] * 30, ["" if i == 4 else f"v{i % 6}" for i in range(30)])
+
+
+def test_rows_without_a_weight_stay_out_and_those_outside_the_subset_stay_in() -> None:
+    villages = [f"v{i % 6}" for i in range(60)]
+    among = {"all": [{"variable": "source", "is": ["river"]}]}
+    weights = [None if i < 3 else 1.0 + i % 4 for i in range(60)]
+    given = survey(weights, villages, lens="distribution", vary_with=[], among=among)
+    assert given.survey is not None
+    assert given.survey.design.rows == 57
+    assert given.survey.shares[0].n < 57
+    assert given.survey.design.clusters == 6
+
+
+def test_one_cluster_leaves_no_degree_of_freedom() -> None:
+    given = survey([1.0] * 30, ["v1"] * 30)
+    check = next(check for check in given.checks if check.id == "design_df")
+    assert check.status == "fail"
+    assert given.survey is not None
+    assert all(share.ci is None for share in given.survey.shares)
+    assert given.model_dump_json()

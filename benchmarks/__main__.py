@@ -2,13 +2,14 @@
 
 import sys
 
-from benchmarks import crosstab, importing, logistic, measures, route, screening
+from benchmarks import crosstab, importing, logistic, measures, route, screening, survey
 
 ALL = {
     "crosstab": crosstab.run,
     "measures": measures.run,
     "screening": screening.run,
     "logistic": logistic.run,
+    "survey": survey.run,
     "importing": importing.run,
     "route": route.run,
 }

@@ -13,7 +13,7 @@ from core.closeness import assert_agrees
 from hobrix.core.logistic import fit as ml
 from hobrix.core.logistic.patterns import distinct_rows
 from hobrix.core.survey import logistic as survey_logistic
-from hobrix.core.survey.design import CellTotals, SampleDesign, kish_effect, stacked
+from hobrix.core.survey.design import CellTotals, SampleDesign
 from hobrix.core.survey.replicates import bootstrap, jackknife
 from hobrix.core.survey.shares import Contrast, WeightedShare, compare, weighted_share
 from hobrix.core.survey.two_way import WaldF, weighted_table
@@ -51,8 +51,7 @@ class Sample:
     def cells(self, *names: str) -> tuple[CellTotals, list[int]]:
         columns = [self.codes(name) for name in names]
         sizes = [len(self.levels[name]) for name in names]
-        codes = stacked(columns, sizes)
-        return CellTotals.count(self.design, codes, int(np.prod(sizes))), sizes
+        return CellTotals.count(self.design, columns, sizes), sizes
 
 
 def check_share(mine: WeightedShare, theirs: dict[str, Any]) -> None:
@@ -81,7 +80,7 @@ def test_the_design(case: dict[str, Any]) -> None:
     )
     assert len(design.single_strata) == len(expected["single_psu_strata"])
     assert_agrees(float(design.weights.sum()), expected["sum_of_weights"])
-    assert_agrees(kish_effect(design.weights), expected["kish_weighting_deff"])
+    assert_agrees(design.kish_effect, expected["kish_weighting_deff"])
 
 
 @each_case
@@ -238,8 +237,8 @@ def test_totals_by_cell_give_the_covariance_of_the_rows(seed: int, is_clustered:
     if not is_clustered:
         rows = design.stratum[design.cluster]
         design = SampleDesign.of(design.weights, rows)
-    codes = stacked([group, outcome], [3, 2])
-    totals = CellTotals.count(design, codes, 6)
+    codes = np.where(group < 0, -1, group * 2 + outcome)
+    totals = CellTotals.count(design, [group, outcome], [3, 2])
     scores = np.random.default_rng(seed).normal(size=(6, 4))
     of_rows = np.vstack([scores, np.zeros((1, 4))])[codes] * design.weights[:, None]
     direct = design.covariance(design.cluster_totals(of_rows))
@@ -257,7 +256,7 @@ def test_weights_alike_without_clusters_are_the_ordinary_estimates() -> None:
     plain = ml.fit(ml.collapse(x, y))
     np.testing.assert_allclose(mine.coefficients, plain.coefficients, rtol=1e-9)
     share = weighted_share(
-        CellTotals.count(design, y.astype(np.int64), 2),
+        CellTotals.count(design, [y.astype(np.int64)], [2]),
         np.array([True, True]),
         np.array([False, True]),
         0.95,
@@ -267,7 +266,7 @@ def test_weights_alike_without_clusters_are_the_ordinary_estimates() -> None:
 
 def test_replicates_come_near_the_linearised_error() -> None:
     design, _, outcome = random_sample(5, clusters=60)
-    totals = CellTotals.count(design, outcome, 2)
+    totals = CellTotals.count(design, [outcome], [2])
     linear = weighted_share(totals, np.array([True, True]), np.array([False, True]), 0.95).se
 
     def share(weights: np.ndarray) -> np.ndarray:

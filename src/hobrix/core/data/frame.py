@@ -1,11 +1,14 @@
 """A frame gives columns by name, on demand: a question touches only the columns it names."""
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Hashable, Iterable, Mapping
 from dataclasses import dataclass, field
+from typing import Any, TypeVar
 
 from hobrix.core.data.column import CategoricalColumn, Column, NumericColumn, Source, decode
 from hobrix.core.data.variable import Variable
 from hobrix.core.errors import QuestionError
+
+Result = TypeVar("Result")
 
 
 @dataclass(frozen=True)
@@ -32,6 +35,7 @@ class Frame:
     # "" when nobody has said, otherwise cross_sectional, cohort, case_control or trial.
     study_design: str = ""
     _columns: dict[str, Column] = field(default_factory=dict, repr=False, compare=False)
+    _worked_out: dict[Hashable, Any] = field(default_factory=dict, repr=False, compare=False)
 
     @classmethod
     def of(
@@ -62,6 +66,13 @@ class Frame:
         if name not in self._columns:
             self._columns[name] = self.load(self.variables[name])
         return self._columns[name]
+
+    def once(self, key: Hashable, work_out: Callable[[], Result]) -> Result:
+        """What is worked out from columns alone, kept for the next question of these data."""
+        if key not in self._worked_out:
+            self._worked_out[key] = work_out()
+        found: Result = self._worked_out[key]
+        return found
 
     def categorical(self, name: str, slot: str) -> CategoricalColumn:
         """The column of a nominal or ordinal variable; raises QuestionError for other kinds."""

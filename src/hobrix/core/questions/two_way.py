@@ -54,12 +54,9 @@ def count_two_way(
         QuestionError: a slot is empty or names what cannot be counted in categories, too many
             categories or strata, or nobody and nothing left to compare.
     """
-    outcome, explanatory, term = _variables(question, frame, most_categories)
-    uses = [
-        use(variable, frame.categorical(variable.name, slot), recasts.get(variable.name))
-        for variable, slot in ((explanatory, "vary_with"), (outcome, "outcome"))
-    ]
-    asked_event = [uses[1].into[v] for v in event_of(question, outcome) if v in uses[1].into]
+    named = as_used(question, frame, recasts, most_categories)
+    explanatory, outcome = named.original
+    uses = [named.explanatory, named.outcome]
     rows = Rows(question, frame)
     groups, labels = strata_codes(question, frame)
     everything, left_out = _count(question, frame, rows, uses, groups, len(labels))
@@ -73,12 +70,42 @@ def count_two_way(
         original=(explanatory, outcome),
         explanatory=uses[0],
         outcome=uses[1],
-        event=tuple(dict.fromkeys(asked_event)),
-        reference=uses[0].into.get(reference_of(term, explanatory), ""),
+        event=named.event,
+        reference=named.reference,
         full=full,
         tables=everything[1:, 1:, 1:] if question.within else everything[:0, 1:, 1:],
         labels=labels,
         counted=_counted(question, frame, rows, uses, full, left_out, without_stratum),
+    )
+
+
+@dataclass(frozen=True)
+class Named:
+    """The two variables as the question uses them, the explanatory one first; not counted yet."""
+
+    original: tuple[Variable, Variable]
+    explanatory: Used
+    outcome: Used
+    event: tuple[str, ...]
+    reference: str
+
+
+def as_used(
+    question: Question, frame: Frame, recasts: Mapping[str, Recast], most_categories: int
+) -> Named:
+    """Read the slots; raises QuestionError as ``count_two_way`` does."""
+    outcome, explanatory, term = _variables(question, frame, most_categories)
+    uses = [
+        use(variable, frame.categorical(variable.name, slot), recasts.get(variable.name))
+        for variable, slot in ((explanatory, "vary_with"), (outcome, "outcome"))
+    ]
+    event = [uses[1].into[v] for v in event_of(question, outcome) if v in uses[1].into]
+    return Named(
+        original=(explanatory, outcome),
+        explanatory=uses[0],
+        outcome=uses[1],
+        event=tuple(dict.fromkeys(event)),
+        reference=uses[0].into.get(reference_of(term, explanatory), ""),
     )
 
 

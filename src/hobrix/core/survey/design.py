@@ -8,11 +8,13 @@ correction; later stages enter through their totals only (Hansen, Hurwitz & Mado
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import stats
+from scipy import special
+
+from hobrix.core.logistic.patterns import distinct_rows
 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.int64]
@@ -31,7 +33,7 @@ class SampleDesign:
 
     weights: FloatArray
     stratum: IntArray
-    cluster: IntArray | None
+    cluster: NDArray[np.signedinteger] | None
     single: Single = "nothing"
 
     @classmethod
@@ -46,9 +48,8 @@ class SampleDesign:
         rows = np.zeros(len(weights), dtype=np.int64) if strata is None else strata
         if clusters is None:
             return cls(weights, rows.astype(np.int64), None, single)
-        pairs = rows.astype(np.int64) * (int(clusters.max()) + 1) + clusters
-        names, place = np.unique(pairs, return_inverse=True)
-        return cls(weights, names // (int(clusters.max()) + 1), place, single)
+        first, place = distinct_rows([rows, clusters])
+        return cls(weights, rows[first].astype(np.int64), place.astype(np.int32), single)
 
     @cached_property
     def clusters(self) -> int:
@@ -63,7 +64,7 @@ class SampleDesign:
     def strata(self) -> int:
         return int(np.count_nonzero(self.per_stratum))
 
-    @property
+    @cached_property
     def df(self) -> int:
         """Design degrees of freedom: clusters less strata."""
         return self.clusters - self.strata
@@ -75,7 +76,21 @@ class SampleDesign:
 
     def t_quantile(self, confidence: float) -> float:
         """Infinite where no degree of freedom is left."""
-        return float(stats.t.ppf(0.5 + confidence / 2, self.df)) if self.df > 0 else np.inf
+        return float(special.stdtrit(self.df, 0.5 + confidence / 2)) if self.df > 0 else np.inf
+
+    def p_of(self, t: float) -> float:
+        """Two-sided, on t of the design degrees of freedom; 1 where there are none."""
+        return 2 * float(special.stdtr(self.df, -abs(t))) if self.df > 0 else 1.0
+
+    @cached_property
+    def population(self) -> float:
+        """The sum of the weights."""
+        return float(self.weights.sum())
+
+    @cached_property
+    def kish_effect(self) -> float:
+        """What unequal weights alone cost: n sum w^2 / (sum w)^2 (Kish 1992)."""
+        return len(self.weights) * float(self.weights @ self.weights) / self.population**2
 
     def cluster_totals(self, scores: FloatArray) -> FloatArray:
         """Scores of the rows, shape (n, m), added up by cluster, shape (clusters, m)."""
@@ -109,36 +124,58 @@ class SampleDesign:
 class CellTotals:
     """Rows counted in cells: what is estimated from cells alone needs only their totals.
 
-    ``weighted`` and ``squared`` (sums of w and w^2), ``n`` unweighted, shape (K,); ``by_cluster``
-    of shape (clusters, K), or by stratum where every row is its own cluster.
+    ``weighted`` are sums of w, ``n`` unweighted counts, shape (K,); ``by_cluster`` of shape
+    (clusters, K), or by stratum where every row is its own cluster: then with sums of w^2 too.
     """
 
     design: SampleDesign
     weighted: FloatArray
-    squared: FloatArray
     n: FloatArray
     by_cluster: FloatArray
     squared_by_stratum: FloatArray | None
 
     @classmethod
-    def count(cls, design: SampleDesign, codes: IntArray, cells: int) -> "CellTotals":
-        """``codes`` of shape (n,) name the cell of each row, -1 for rows outside."""
-        w = design.weights
-        # One more cell for those outside: they stay in the design with score 0.
-        place = codes + 1
-
-        def summed(groups: IntArray | None, many: int, values: FloatArray | None) -> FloatArray:
-            at = place if groups is None else groups * (cells + 1) + place
-            found = np.bincount(at, weights=values, minlength=many * (cells + 1))
-            return found.reshape(many, -1)[:, 1:].astype(np.float64)
-
+    def count(
+        cls, design: SampleDesign, columns: Sequence[NDArray[Any]], sizes: Sequence[int]
+    ) -> "CellTotals":
+        """Rows by the combination of several codes, each of shape (n,) and from 0 to its size less
+        one; -1 for rows outside, which stay in the design with score 0. Cells in row-major order.
+        """
+        # One more code each for those outside.
+        many = int(np.prod([size + 1 for size in sizes]))
+        inner = np.arange(many).reshape([size + 1 for size in sizes])
+        inner = inner[tuple(slice(1, None) for _ in sizes)].ravel()
         units = design.stratum if design.cluster is None else design.cluster
-        many = len(design.per_stratum) if design.cluster is None else design.clusters
-        by = summed(units, many, w)
-        squares = summed(design.stratum, many, w * w) if design.cluster is None else None
-        squared = summed(None, 1, w * w)[0] if squares is None else squares.sum(axis=0)
-        n = summed(None, 1, None)[0]
-        return cls(design, by.sum(axis=0), squared, n, by, squares)
+        groups = len(design.per_stratum) if design.cluster is None else design.clusters
+        narrow = np.int32 if groups * many < 2**31 else np.int64
+        place: NDArray[Any] = columns[0].astype(narrow)
+        lowest = 1
+        for column, size in zip(columns[1:], sizes[1:], strict=True):
+            place *= size + 1
+            np.add(place, column, out=place, casting="unsafe")
+            lowest = lowest * (size + 1) + 1
+        place += lowest
+        n = np.bincount(place, minlength=many).astype(np.float64)[inner]
+        place += (units * many).astype(narrow, copy=False)
+
+        def by_group(values: FloatArray) -> FloatArray:
+            found = np.bincount(place, weights=values, minlength=groups * many)
+            return found.reshape(groups, many)[:, inner].astype(np.float64)
+
+        by = by_group(design.weights)
+        squares = by_group(design.weights**2) if design.cluster is None else None
+        return cls(design, by.sum(axis=0), n, by, squares)
+
+    def keep(self, cells: IntArray) -> "CellTotals":
+        """Some cells only; everybody else is outside."""
+        squares = self.squared_by_stratum
+        return CellTotals(
+            self.design,
+            self.weighted[cells],
+            self.n[cells],
+            self.by_cluster[:, cells],
+            None if squares is None else squares[:, cells],
+        )
 
     def covariance(self, scores: FloatArray) -> FloatArray:
         """Of sums of w times a score that is the same for everybody in a cell: ``scores`` of shape
@@ -160,19 +197,3 @@ class CellTotals:
                 apart = self.by_cluster[stratum] @ scores - grand
                 found += np.outer(apart, apart)
         return found
-
-
-def kish_effect(weights: FloatArray) -> float:
-    """What unequal weights alone cost: n sum w^2 / (sum w)^2 (Kish 1992)."""
-    return float(len(weights) * np.sum(weights**2) / np.sum(weights) ** 2)
-
-
-def stacked(columns: Sequence[IntArray], sizes: Sequence[int]) -> IntArray:
-    """One code for the combination of several; -1 where any is missing."""
-    codes = np.zeros(len(columns[0]), dtype=np.int64)
-    missing = np.zeros(len(columns[0]), dtype=bool)
-    for column, size in zip(columns, sizes, strict=True):
-        codes = codes * size + column
-        missing |= column < 0
-    codes[missing] = -1
-    return codes

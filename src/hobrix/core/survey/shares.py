@@ -4,7 +4,7 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import special, stats
+from scipy import special
 
 from hobrix.core.survey.design import CellTotals, FloatArray
 from hobrix.core.tables.interval import Interval
@@ -121,7 +121,6 @@ def compare(
 def _contrast(
     totals: CellTotals, estimate: float, se: float, confidence: float, *, is_log: bool
 ) -> Contrast:
-    df = totals.design.df
     t = estimate / se if se else math.inf
     reach = totals.design.t_quantile(confidence) * se
     low, high = estimate - reach, estimate + reach
@@ -131,6 +130,6 @@ def _contrast(
         estimate=math.exp(estimate) if is_log else estimate,
         se=se,
         t=t,
-        p=2 * float(stats.t.sf(abs(t), df)) if df > 0 else 1.0,
+        p=totals.design.p_of(t),
         ci=Interval(low, high),
     )

@@ -7,7 +7,7 @@ Statistics 12:46; Thomas & Rao 1987; Koch, Freeman & Freeman 1975.
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import linalg, special, stats
+from scipy import linalg, special
 
 from hobrix.core.survey.design import CellTotals, FloatArray
 
@@ -121,20 +121,20 @@ def _rao_scott(statistic: float, deffs: FloatArray, nu: int) -> RaoScott:
     first = Corrected(
         statistic=statistic / m,
         df=d,
-        p=float(stats.chi2.sf(statistic / m, d)),
+        p=float(special.chdtrc(d, statistic / m)),
         f=f,
         df1=d,
         df2=d * nu,
-        p_f=float(stats.f.sf(f, d, d * nu)),
+        p_f=float(special.fdtrc(d, d * nu, f)),
     )
     second = Corrected(
         statistic=statistic / (m * (1 + a)),
         df=df1,
-        p=float(stats.chi2.sf(statistic / (m * (1 + a)), df1)),
+        p=float(special.chdtrc(df1, statistic / (m * (1 + a)))),
         f=f,
         df1=df1,
         df2=nu * df1,
-        p_f=float(stats.f.sf(f, df1, nu * df1)),
+        p_f=float(special.fdtrc(df1, nu * df1, f)),
     )
     return RaoScott(m, a, first, second)
 
@@ -154,10 +154,10 @@ def wald_f(estimate: FloatArray, covariance: FloatArray, nu: int) -> WaldF | Non
         f=w / d,
         df1=d,
         df2=nu,
-        p=float(stats.f.sf(w / d, d, nu)),
+        p=float(special.fdtrc(d, nu, w / d)),
         adjusted_f=adjusted,
         adjusted_df2=left,
-        adjusted_p=float(stats.f.sf(adjusted, d, left)) if left > 0 else 1.0,
+        adjusted_p=float(special.fdtrc(d, left, adjusted)) if left > 0 else 1.0,
     )
 
 

@@ -13,7 +13,7 @@ from hobrix.core.questions.survey import reading, tables
 from hobrix.core.questions.survey import results as r
 from hobrix.core.questions.survey.model import survey_model
 from hobrix.core.questions.survey.sample import Sample, sample_of
-from hobrix.core.questions.two_way import count_two_way
+from hobrix.core.questions.two_way import as_used
 from hobrix.core.questions.wording import count, listed, number
 
 _MOST = 1000
@@ -93,7 +93,7 @@ def _results(given: Answer, question: Question, frame: Frame, sample: Sample) ->
         else:
             mean = tables.mean_of(frame, outcome, sample, question.confidence)
     else:
-        asked = count_two_way(question, frame, options_of(question).categories, _MOST)
+        asked = as_used(question, frame, options_of(question).categories, _MOST)
         crossed = tables.crossed(asked, sample)
         if asked.event:
             shares = tables.group_shares(crossed, question.confidence)

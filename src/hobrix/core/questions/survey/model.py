@@ -3,7 +3,6 @@
 import math
 
 import numpy as np
-from scipy import stats
 
 from hobrix.core.data import Frame
 from hobrix.core.errors import QuestionError
@@ -30,13 +29,16 @@ def survey_model(question: Question, frame: Frame, sample: Sample) -> r.SurveyMo
     options = options_of(question)
     rows = Rows(question, frame)
     asked = ask(question, frame, rows, options)
-    used = np.zeros(frame.rows, dtype=bool)
-    used[sample.rows] = True
-    used &= asked.complete(rows)
+    used = asked.complete(rows)
+    if sample.rows is not None:
+        has_weight = np.zeros(frame.rows, dtype=bool)
+        has_weight[sample.rows] = True
+        used &= has_weight
     prepared = prepare(asked, used)
-    pattern = np.full(len(sample.rows), -1, dtype=np.int64)
-    pattern[np.searchsorted(sample.rows, prepared.rows)] = prepared.pattern
-    outcome = (asked.events[sample.rows] > 0).astype(np.float64)
+    pattern = np.full(frame.rows, -1, dtype=np.int64)
+    pattern[prepared.rows] = prepared.pattern
+    pattern = sample.of(pattern)
+    outcome = (sample.of(asked.events) > 0).astype(np.float64)
     try:
         found = logistic.fit(sample.design, prepared.data.design, pattern, outcome)
         plain = ml.fit(prepared.data)
@@ -57,7 +59,7 @@ def _told(model: Fitted, plain: ml.Fit, sample: Sample) -> r.SurveyModel:
 
     def estimate(contrast: np.ndarray) -> tuple[float, float, float, tuple[float, float]]:
         value, se = ml.estimate_of(model.found, contrast)
-        p = 2 * float(stats.t.sf(abs(value / se), nu)) if nu > 0 and se else 1.0
+        p = sample.design.p_of(value / se if se else 0.0)
         return value, se, p, (_ratio(value - t * se), _ratio(value + t * se))
 
     coefficients = []
@@ -78,7 +80,9 @@ def _told(model: Fitted, plain: ml.Fit, sample: Sample) -> r.SurveyModel:
             )
         )
     rows = []
-    for each in model.terms:
+    for each in sorted(model.terms, key=lambda term: term.role != "vary_with"):
+        lead = each.parts[0]
+        against = None if lead.reference is None else lead.variable.label_of(lead.reference)
         for given, _, label, contrast in contrasts_of(model, each):
             value, _, p, ci = estimate(contrast)
             other, error = ml.estimate_of(plain, contrast)
@@ -87,6 +91,7 @@ def _told(model: Fitted, plain: ml.Fit, sample: Sample) -> r.SurveyModel:
                     term=each.name,
                     title=each.title,
                     label=label,
+                    reference=against,
                     given=given,
                     odds_ratio=exp(value),
                     ci=ci,

@@ -32,7 +32,7 @@ def moved(
             return "The design hardly moves the odds ratios."
         wider = _width(row.ci) / _width(row.unweighted_ci)
         return (
-            f"The design moves {row.title}, {row.label}, most: from {ratio(row.unweighted)} to "
+            f"The design moves {_pair(row)} most: from {ratio(row.unweighted)} to "
             f"{ratio(row.odds_ratio)}, with an interval {number(wider)} times as wide."
         )
     if mean is not None:
@@ -52,6 +52,14 @@ def moved(
     )
 
 
+def _pair(row: r.SurveyTerm) -> str:
+    """ "Schooling: Primary against Higher", "Age, per 10 years"."""
+    if row.reference is None:
+        return f"{row.title}, {row.label}"
+    where = f" ({row.given})" if row.given else ""
+    return f"{row.title}: {row.label} against {row.reference}{where}"
+
+
 def _width(ci: tuple[float, float]) -> float:
     return max(1e-12, math.log(max(ci[1], 1e-300) / max(ci[0], 1e-300)))
 
@@ -69,12 +77,29 @@ def survey_reading(
     return given.reading.model_copy(
         update={
             "lead": f"{opening} {results.moved}",
-            "headline": figures[0].value if figures else given.reading.headline,
+            "headline": _headline(results, question, figures),
             "figures": tuple(figures),
             "notes": tuple(notes),
             "ranked": (),
         }
     )
+
+
+def _headline(results: r.SurveyResults, question: Question, figures: list[Figure]) -> str:
+    """The short form for the line of questions."""
+    if results.model is not None:
+        row = _leading(results.model, question)
+        return f"OR {ratio(row.odds_ratio)} · {p_equals(row.p)}"
+    table = results.table
+    if table is not None and table.rao_scott_second_order is not None:
+        return f"V {table.cramers_v:.2f} · {p_equals(table.rao_scott_second_order.p)}"
+    return figures[0].value if figures else ""
+
+
+def _leading(model: r.SurveyModel, question: Question) -> r.SurveyTerm:
+    asked = question.vary_with[0].variable
+    of_interest = [row for row in model.rows if row.term == asked] or list(model.rows)
+    return min(of_interest, key=lambda each: each.p)
 
 
 def _opening(
@@ -90,7 +115,8 @@ def _opening(
         text += f"({number(mean.ci[0])} to {number(mean.ci[1])})."
         return text, [_figure("Weighted mean", number(mean.estimate), _range(mean.ci, number))]
     if question.lens == "distribution":
-        return _of_answers(results, outcome)
+        event = question.outcome.event or frame.variables[question.outcome.variable].event
+        return _of_answers(results, outcome, event)
     return _of_groups(results, frame, question, outcome)
 
 
@@ -104,11 +130,15 @@ def _range(ci: tuple[float, float] | None, words: Callable[[float], str]) -> str
     return f"{words(ci[0])} to {words(ci[1])}"
 
 
-def _of_answers(results: r.SurveyResults, outcome: str) -> tuple[str, list[Figure]]:
-    most = max(results.shares, key=lambda share: share.estimate)
+def _of_answers(
+    results: r.SurveyResults, outcome: str, event: tuple[str, ...]
+) -> tuple[str, list[Figure]]:
+    """The event where it is one answer, otherwise the commonest answer."""
+    of_event = [share for share in results.shares if (share.value,) == event]
+    most = of_event[0] if of_event else max(results.shares, key=lambda share: share.estimate)
     text = (
         f"Weighted, **{percent(most.estimate)}** ({_range(most.ci, percent)}) answer “{most.label}” "
-        f"to {outcome}, the commonest answer."
+        f"to {outcome}{'' if of_event else ', the commonest answer'}."
     )
     figures = [_figure(f"“{most.label}”", percent(most.estimate), _range(most.ci, percent))]
     if results.goodness_of_fit is not None:
@@ -173,11 +203,9 @@ def _of_model(
 ) -> tuple[str, list[Figure]]:
     model = results.model
     assert model is not None
-    asked = question.vary_with[0].variable
-    of_interest = [row for row in model.rows if row.term == asked] or list(model.rows)
-    row = min(of_interest, key=lambda each: each.p)
+    row = _leading(model, question)
     text = (
-        f"With the design of the sample, the odds ratio of {outcome} for {row.title}, {row.label}, "
+        f"With the design of the sample, the odds ratio of {outcome} for {_pair(row)} "
         f"is **{ratio(row.odds_ratio)}** ({_range(row.ci, ratio)}, {p_equals(row.p)})."
     )
     figures = [

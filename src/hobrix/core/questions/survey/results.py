@@ -109,6 +109,7 @@ class SurveyTerm(Frozen):
     term: str
     title: str
     label: str
+    reference: str | None
     given: str | None
     odds_ratio: float
     ci: Limits

@@ -1,33 +1,39 @@
 """The sample behind a question: its design, and which of its rows the question is about."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from hobrix.core.data import CategoricalColumn, Design, Frame
 from hobrix.core.data.column import IntArray
 from hobrix.core.data.subset import Mask
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions.survey.results import SurveyDesign
-from hobrix.core.survey.design import SampleDesign, kish_effect
+from hobrix.core.survey.design import SampleDesign
 
 SLOT = "counted_by"
 
 
 @dataclass(frozen=True)
 class Sample:
-    """``rows`` of the data with a weight above 0; of those, ``inside`` the subset asked about."""
+    """``rows`` of the data with a weight above 0, None where all have one; ``inside`` those of the
+    sample in the subset asked about, None where all are."""
 
     design: SampleDesign
-    rows: IntArray
-    inside: Mask
+    rows: IntArray | None
+    inside: Mask | None
     labels_of_strata: tuple[str, ...]
 
-    def codes(self, column: IntArray) -> IntArray:
+    def of(self, column: NDArray[Any]) -> NDArray[Any]:
+        """A whole column for the rows of the sample."""
+        return column if self.rows is None else column[self.rows]
+
+    def codes(self, column: NDArray[Any]) -> NDArray[Any]:
         """Codes of a whole column for the rows of the sample; -1 outside the subset."""
-        found = column[self.rows].astype(np.int64)
-        found[~self.inside] = -1
-        return found
+        found = self.of(column)
+        return found if self.inside is None else np.where(self.inside, found, -1)
 
     def told(self) -> SurveyDesign:
         single = [
@@ -35,12 +41,12 @@ class Sample:
             for i in self.design.single_strata
         ]
         return SurveyDesign(
-            rows=len(self.rows),
+            rows=len(self.design.weights),
             clusters=self.design.clusters,
             strata=self.design.strata,
             design_df=self.design.df,
-            population=float(self.design.weights.sum()),
-            kish_weighting_deff=kish_effect(self.design.weights),
+            population=self.design.population,
+            kish_weighting_deff=self.design.kish_effect,
             single_psu_strata=tuple(single),
         )
 
@@ -52,6 +58,11 @@ def sample_of(design: Design, frame: Frame, mask: Mask | None) -> Sample:
         QuestionError: weights that are no numbers, negative or all 0, or rows with a weight but
             without a stratum or cluster.
     """
+    whole = frame.once(design, lambda: _whole(design, frame))
+    return whole if mask is None else replace(whole, inside=whole.of(mask))
+
+
+def _whole(design: Design, frame: Frame) -> Sample:
     weights = frame.numeric(design.weights, SLOT).values
     title = frame.variables[design.weights].title
     if np.any(weights < 0):
@@ -65,12 +76,8 @@ def sample_of(design: Design, frame: Frame, mask: Mask | None) -> Sample:
     labels: tuple[str, ...] = ()
     if design.strata is not None:
         labels = tuple(c.label for c in frame.variables[design.strata].categories)
-    return Sample(
-        SampleDesign.of(weights[rows], strata, clusters),
-        rows,
-        np.ones(len(rows), dtype=bool) if mask is None else mask[rows],
-        labels,
-    )
+    found = SampleDesign.of(weights[rows], strata, clusters)
+    return Sample(found, None if len(rows) == len(weights) else rows, None, labels)
 
 
 def _units(name: str | None, frame: Frame, rows: IntArray, what: str) -> IntArray | None:

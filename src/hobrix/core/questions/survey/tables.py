@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import stats
+from scipy import special
 
 from hobrix.core.data import CategoricalColumn, Frame, NumericColumn, Variable
 from hobrix.core.data.column import IntArray
@@ -11,9 +11,9 @@ from hobrix.core.questions.quantities import Limits
 from hobrix.core.questions.slots import group_name
 from hobrix.core.questions.survey import results as r
 from hobrix.core.questions.survey.sample import Sample
-from hobrix.core.questions.two_way import TwoWay
+from hobrix.core.questions.two_way import Named
 from hobrix.core.survey import shares as estimates
-from hobrix.core.survey.design import CellTotals, FloatArray, stacked
+from hobrix.core.survey.design import CellTotals, FloatArray
 from hobrix.core.survey.two_way import Corrected, WaldF, WeightedTable, weighted_table
 from hobrix.core.tables.interval import Interval
 from hobrix.core.tables.multiple import BY_NAME
@@ -40,29 +40,22 @@ class Crossed:
         return mask.ravel()
 
 
-def crossed(asked: TwoWay, sample: Sample) -> Crossed:
+def crossed(asked: Named, sample: Sample) -> Crossed:
     """Count the two variables of a question in its sample, without empty rows and columns."""
-    sides = [(asked.explanatory, 1), (asked.outcome, 0)]
-    codes = [sample.codes(used.codes) for used, _ in sides]
-    both = (codes[0] >= 0) & (codes[1] >= 0)
-    kept, places = [], []
-    for each, (used, _) in zip(codes, sides, strict=True):
-        size = len(used.variable.categories)
-        present = np.flatnonzero(np.bincount(each[both], minlength=size))
-        place = np.full(size + 1, -1, dtype=np.int64)
-        place[present] = np.arange(len(present))
-        kept.append(tuple(int(i) for i in present))
-        places.append(place[each])
-    sizes = [len(each) for each in kept]
-    totals = CellTotals.count(sample.design, stacked(places, sizes), sizes[0] * sizes[1])
+    uses = [asked.explanatory, asked.outcome]
+    sizes = [len(used.variable.categories) for used in uses]
+    totals = CellTotals.count(sample.design, [sample.codes(used.codes) for used in uses], sizes)
+    n = totals.n.reshape(sizes)
+    kept = [tuple(int(i) for i in np.flatnonzero(n.sum(axis=1 - axis))) for axis in (0, 1)]
+    cells = np.arange(n.size).reshape(sizes)[np.ix_(*kept)].ravel()
     events = [asked.outcome.variable.categories[j].value in asked.event for j in kept[1]]
     return Crossed(
-        totals,
+        totals.keep(cells),
         asked.explanatory.variable,
         asked.outcome.variable,
         kept[0],
         kept[1],
-        np.tile(events, sizes[0]),
+        np.tile(events, len(kept[0])),
     )
 
 
@@ -93,9 +86,10 @@ def _share(
     label: str,
     confidence: float,
 ) -> r.SurveyShare:
-    here, at_95 = (
-        estimates.weighted_share(totals, inside, event, level) for level in (confidence, 0.95)
-    )
+    here = estimates.weighted_share(totals, inside, event, confidence)
+    at_95 = here
+    if confidence != 0.95:
+        at_95 = estimates.weighted_share(totals, inside, event, 0.95)
     return r.SurveyShare(
         value=value,
         label=label,
@@ -157,15 +151,15 @@ def survey_table(table: Crossed, confidence: float) -> r.SurveyTable:
     rows, columns = len(table.rows), len(table.columns)
     found = weighted_table(table.totals, rows, columns)
     within = found.shares / found.shares.sum(axis=1, keepdims=True)
-    errors = np.empty_like(within)
-    cells = np.arange(rows * columns).reshape(rows, columns)
-    for i in range(rows):
-        for j in range(columns):
-            event = np.isin(np.arange(rows * columns), cells[:, j])
-            scores = estimates.share_scores(table.totals, table.inside(i), event)
-            errors[i, j] = np.sqrt(table.totals.covariance(scores[:, None])[0, 0])
-    df = table.totals.design.df
-    p = 2 * stats.t.sf(np.abs(found.residual_z), df) if df > 0 else np.ones_like(within)
+    in_column = np.tile(np.eye(columns, dtype=bool), (rows, 1))
+    scores = [
+        estimates.share_scores(table.totals, table.inside(i), in_column[:, j])
+        for i in range(rows)
+        for j in range(columns)
+    ]
+    covariance = table.totals.covariance(np.column_stack(scores))
+    errors = np.sqrt(np.diag(covariance)).reshape(rows, columns)
+    p = np.vectorize(table.totals.design.p_of, otypes=[float])(found.residual_z)
     adjusted = BY_NAME["holm"](p.ravel()).reshape(p.shape)
     v, limits = _cramers_v(table, found, confidence)
     pearson = found.rao_scott_pearson
@@ -245,7 +239,7 @@ def category_shares(
     column = frame.column(variable.name)
     assert isinstance(column, CategoricalColumn)
     totals = CellTotals.count(
-        sample.design, sample.codes(np.asarray(column.codes)), len(variable.categories)
+        sample.design, [sample.codes(column.codes)], [len(variable.categories)]
     )
     everybody = np.ones(len(variable.categories), dtype=bool)
     if not totals.n.sum():
@@ -270,8 +264,8 @@ def mean_of(
     column = frame.column(variable.name)
     if not isinstance(column, NumericColumn):
         return None
-    x = column.values[sample.rows]
-    inside = sample.inside & ~np.isnan(x)
+    x = sample.of(column.values)
+    inside = ~np.isnan(x) if sample.inside is None else sample.inside & ~np.isnan(x)
     if not inside.any():
         return None
     w = np.where(inside, sample.design.weights, 0.0)
@@ -293,7 +287,7 @@ def goodness_of_fit(expected: FloatArray, sample: Sample, codes: IntArray) -> r.
     """Observed against stated shares: Pearson's statistic with Rao & Scott's second-order
     correction, as for tables. ``expected`` of shape (K,), adding up to 1."""
     k = len(expected)
-    totals = CellTotals.count(sample.design, codes, k)
+    totals = CellTotals.count(sample.design, [codes], [k])
     p = totals.weighted / totals.weighted.sum()
     n, nu = float(totals.n.sum()), sample.design.df
     if nu < 1 or k < 2 or np.any(expected <= 0):
@@ -308,4 +302,4 @@ def goodness_of_fit(expected: FloatArray, sample: Sample, codes: IntArray) -> r.
         return None
     df1 = total**2 / float(np.sum(deffs**2))
     f = statistic / total
-    return r.SurveyTest(f=f, df1=df1, df2=nu * df1, p=float(stats.f.sf(f, df1, nu * df1)))
+    return r.SurveyTest(f=f, df1=df1, df2=nu * df1, p=float(special.fdtrc(df1, nu * df1, f)))

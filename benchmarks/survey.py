@@ -1,0 +1,140 @@
+"""Survey designs: do 95% intervals cover what they should, and what does the design cost?
+
+A made-up population of households in villages within districts is sampled a thousand times;
+shares, odds ratios of the table and of the model are compared with those of the population.
+"""
+
+import numpy as np
+
+from benchmarks.timing import best_of, milliseconds
+from hobrix.core.data import CategoricalColumn, Category, Frame, NumericColumn, Variable
+from hobrix.core.data.column import Column
+from hobrix.core.logistic import fit as ml
+from hobrix.core.logistic.patterns import distinct_rows
+from hobrix.core.questions import Question, answer
+from hobrix.core.survey import logistic
+from hobrix.core.survey.design import CellTotals, SampleDesign
+from hobrix.core.survey.shares import compare, weighted_share
+
+SAMPLES = 1_000
+STRATA, VILLAGES, HOUSEHOLDS = 6, 80, 60
+DRAWN_VILLAGES, DRAWN_HOUSEHOLDS = 12, 15
+ROWS, CLUSTERS = 1_000_000, 2_000
+DESIGN = {"kind": "design", "weights": "w", "clusters": "village", "strata": "district"}
+
+
+def population() -> dict[str, np.ndarray]:
+    """Households: stratum, village, river water (more in some villages), age, ill."""
+    random = np.random.default_rng(7)
+    village = np.repeat(np.arange(STRATA * VILLAGES), HOUSEHOLDS)
+    stratum = village // VILLAGES
+    of_village = random.normal(0, 0.5, STRATA * VILLAGES)[village]
+    lean = random.normal(0, 0.8, STRATA * VILLAGES)[village]
+    river = (random.random(len(village)) < 1 / (1 + np.exp(1 - lean - 0.3 * stratum))).astype(int)
+    age = random.integers(0, 4, len(village))
+    eta = -1.4 + 0.7 * river + 0.25 * age + of_village - 0.1 * stratum
+    ill = (random.random(len(village)) < 1 / (1 + np.exp(-eta))).astype(int)
+    return {"village": village, "stratum": stratum, "river": river, "age": age, "ill": ill}
+
+
+def sampled(random: np.random.Generator) -> np.ndarray:
+    """Rows of a two-stage sample: villages within strata, households within villages."""
+    rows = []
+    for stratum in range(STRATA):
+        # Strata are sampled at different rates: that is what the weights put right.
+        many = DRAWN_VILLAGES if stratum % 2 else DRAWN_VILLAGES // 2
+        for village in random.choice(VILLAGES, many, replace=False) + stratum * VILLAGES:
+            first = village * HOUSEHOLDS
+            rows.append(first + random.choice(HOUSEHOLDS, DRAWN_HOUSEHOLDS, replace=False))
+    return np.concatenate(rows)
+
+
+def coverage() -> None:
+    people = population()
+    design_matrix = np.column_stack([np.ones(len(people["ill"])), people["river"], people["age"]])
+    truth = ml.fit(ml.collapse(design_matrix, people["ill"].astype(float)))
+    table = np.array(
+        [[np.sum((people["river"] == r) & (people["ill"] == i)) for i in (0, 1)] for r in (0, 1)]
+    )
+    true = {
+        "a share": people["ill"].mean(),
+        "an odds ratio of the table": table[1, 1] * table[0, 0] / (table[1, 0] * table[0, 1]),
+        "an odds ratio of the model": np.exp(truth.coefficients[1]),
+    }
+    hits, plain = dict.fromkeys(true, 0), 0
+    random = np.random.default_rng(11)
+    for _ in range(SAMPLES):
+        at = sampled(random)
+        drawn = {name: column[at] for name, column in people.items()}
+        rate = np.where(drawn["stratum"] % 2, DRAWN_VILLAGES, DRAWN_VILLAGES // 2) / VILLAGES
+        weights = 1 / (rate * DRAWN_HOUSEHOLDS / HOUSEHOLDS)
+        design = SampleDesign.of(weights, drawn["stratum"], drawn["village"])
+        totals = CellTotals.count(design, [drawn["river"], drawn["ill"]], [2, 2])
+        event = np.array([False, True, False, True])
+        share = weighted_share(totals, np.ones(4, dtype=bool), event, 0.95).ci
+        river = np.array([False, False, True, True])
+        odds = compare(totals, river, ~river, event, 0.95).odds_ratio
+        columns = design_matrix[at]
+        first, place = distinct_rows(list(columns.T))
+        outcome = drawn["ill"].astype(float)
+        found = logistic.fit(design, columns[first], place, outcome)
+        reach = design.t_quantile(0.95) * np.sqrt(found.covariance[1, 1])
+        model = np.exp(found.coefficients[1] + np.array([-reach, reach]))
+        assert share is not None
+        assert odds is not None
+        for name, (low, high) in (
+            ("a share", (share.low, share.high)),
+            ("an odds ratio of the table", (odds.ci.low, odds.ci.high)),
+            ("an odds ratio of the model", tuple(model)),
+        ):
+            hits[name] += low <= true[name] <= high
+        p, n = outcome.mean(), len(outcome)
+        plain += abs(p - true["a share"]) <= 1.96 * np.sqrt(p * (1 - p) / n)
+    print(f"\n{SAMPLES:,} samples of a made-up population: how often 95% intervals hold the truth")
+    for name, n in hits.items():
+        print(f"  {name:28} {100 * n / SAMPLES:5.1f}% (aim: 93 to 97)")
+    print(f"  {'a share, design ignored':28} {100 * plain / SAMPLES:5.1f}%")
+
+
+def cost() -> None:
+    random = np.random.default_rng(3)
+    sizes = {"ill": 2, "source": 5, "school": 4, "district": 10}
+    variables = [Variable(name="w", kind="numeric")]
+    columns: dict[str, Column] = {"w": NumericColumn(random.uniform(0.5, 2, ROWS))}
+    for name, size in {**sizes, "village": CLUSTERS}.items():
+        categories = tuple(Category(value=str(i), label=f"{name} {i}") for i in range(size))
+        event = ("1",) if name == "ill" else ()
+        variables.append(Variable(name=name, kind="nominal", categories=categories, event=event))
+        codes = random.integers(0, size, ROWS).astype(np.int16)
+        columns[name] = CategoricalColumn(codes, categories)
+    village = columns["village"]
+    assert isinstance(village, CategoricalColumn)
+    of_village = (village.codes % 10).astype(np.int16)
+    district = columns["district"]
+    assert isinstance(district, CategoricalColumn)
+    columns["district"] = CategoricalColumn(of_village, district.categories)
+    frame = Frame(
+        rows=ROWS,
+        variables={variable.name: variable for variable in variables},
+        load=lambda variable: columns[variable.name],
+        source=lambda name: (_ for _ in ()).throw(KeyError(name)),
+    )
+    plain = {"outcome": {"variable": "ill"}, "vary_with": [{"variable": "source"}]}
+    print(f"\n{ROWS:,} rows in {CLUSTERS:,} clusters, the whole answer")
+    for lens, aim in (("crosstab", 3), ("odds", 2)):
+        more = {"allowing_for": [{"variable": "school"}]} if lens == "odds" else {}
+        both = {
+            name: Question.model_validate({"lens": lens, **plain, **more, **counted})
+            for name, counted in (("plain", {}), ("design", {"counted_by": DESIGN}))
+        }
+        times = best_of({name: lambda q=q: answer(q, frame) for name, q in both.items()}, rounds=3)
+        ratio = times["design"] / times["plain"]
+        print(
+            f"  {lens:9} unweighted{milliseconds(times['plain'])}   with the design"
+            f"{milliseconds(times['design'])}   {ratio:.1f} times (aim: at most {aim})"
+        )
+
+
+def run() -> None:
+    coverage()
+    cost()

@@ -168,6 +168,20 @@ def characteristics(page: Page) -> None:
     )
 
 
+def odds(page: Page) -> None:
+    page.get_by_role("link", name="Ostra Basin household water survey").click()
+    page.get_by_role("link", name="Does schooling matter").click()
+    page.get_by_role("group", name="Odds ratios with intervals").wait_for()
+    page.wait_for_timeout(600)
+
+
+def survey(page: Page) -> None:
+    page.get_by_role("link", name="Ostra Basin household water survey").click()
+    page.get_by_role("link", name="…with the design of the sample").click()
+    page.get_by_text("odds ratio with the design").wait_for()
+    page.wait_for_timeout(500)
+
+
 VIEWS: list[tuple[str, str, Callable[[Page], None]]] = [
     ("ask", "light", ask),
     ("ask-dark", "dark", ask_marked),
@@ -186,6 +200,8 @@ VIEWS: list[tuple[str, str, Callable[[Page], None]]] = [
     ("map", "light", correspondence),
     ("proportions", "light", proportions),
     ("first-table", "light", characteristics),
+    ("odds", "light", odds),
+    ("survey", "light", survey),
 ]
 
 

@@ -3784,6 +3784,8 @@ export interface components {
             odds_ratio: number;
             /** P */
             p: number;
+            /** Reference */
+            reference: string | null;
             /** Term */
             term: string;
             /** Title */

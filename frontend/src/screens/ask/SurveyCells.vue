@@ -67,4 +67,8 @@ function told(row: number, column: number): string {
 .less {
   background: var(--less-1);
 }
+.more small,
+.less small {
+  color: var(--ink);
+}
 </style>

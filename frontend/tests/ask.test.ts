@@ -6,6 +6,7 @@ import type { Question, Subset } from '@/api/types'
 import RichText from '@/parts/RichText.vue'
 import CrosstabTable from '@/screens/ask/CrosstabTable.vue'
 import { columnOrder, markOf, viewsOf } from '@/screens/ask/crosstabView'
+import NumberField from '@/screens/ask/NumberField.vue'
 import { numberIn, withOptions } from '@/screens/ask/options'
 import { interestFirst, namesIn, together, withoutTerm } from '@/screens/ask/terms'
 import { emptyQuestion, questionInWords, subsetInWords } from '@/screens/ask/words'
@@ -163,4 +164,19 @@ describe('options', () => {
     ['', null],
     ['often', null],
   ])('read the number in "%s"', (text, value) => expect(numberIn(text)).toBe(value))
+})
+
+it('a number field takes what makes sense, and says what does otherwise', async () => {
+  const field = mount(NumberField, {
+    props: { value: 95, label: 'Level, %', from: 50, to: 99.99 },
+    global: { plugins: [createVuetify()] },
+  })
+  const input = field.get('input')
+  await input.setValue('often')
+  await input.trigger('change')
+  expect(field.emitted('change')).toBeUndefined()
+  expect(field.text()).toContain('From 50 to 99.99')
+  await input.setValue('90,5')
+  await input.trigger('change')
+  expect(field.emitted('change')).toEqual([[90.5]])
 })

@@ -100,3 +100,20 @@ def test_a_number_first_is_asked_through_the_model(model: Page) -> None:
     answer = page.get_by_label("Answer", exact=True)
     expect(answer).to_contain_text("Household size, per")
     expect(page.get_by_role("tab", name="Crosstab")).to_be_disabled()
+
+
+def test_no_answer_as_a_category_and_firth_by_a_click(model: Page) -> None:
+    page = model
+    panel(page, "Categories for this question only")
+    source = page.get_by_role("heading", name="Water source").locator("..")
+    source.get_by_role("checkbox", name="no answer as a category").check()
+    answer = page.get_by_label("Answer", exact=True)
+    expect(answer.get_by_role("rowheader", name="No answer").first).to_be_visible()
+    source.get_by_role("button", name="As in the codebook").click()
+    expect(answer.get_by_role("rowheader", name="No answer")).to_have_count(0)
+    panel(page, "Coefficients")
+    page.get_by_role("combobox", name="Estimated by").press("ArrowDown")
+    page.get_by_role("option", name="Firth").click()
+    expect(answer).to_contain_text("Firth’s penalised likelihood: 95% profile intervals")
+    panel(page, "Table for a paper")
+    expect(page.get_by_role("columnheader", name="Adjusted odds ratio (95% CI)", exact=True)).to_be_visible()

@@ -25,6 +25,6 @@ def test_a_design_leads_in_every_lens_and_is_left_with_a_click(
     expect(answer).to_contain_text("Weighted,")
     page.get_by_text("What a design leaves out").click()
     expect(answer).to_contain_text("There is no exact test of a weighted sample")
-    page.get_by_role("button", name="without the design").click()
+    page.get_by_role("button", name="without the design", exact=True).click()
     expect(page.get_by_label("The sample")).to_have_count(0)
     expect(page.get_by_label("Who is counted")).to_contain_text("each household counts once")

@@ -211,3 +211,26 @@ def test_one_cluster_leaves_no_degree_of_freedom() -> None:
     assert given.survey is not None
     assert all(share.ci is None for share in given.survey.shares)
     assert given.model_dump_json()
+
+
+@each_case
+def test_within_strata_is_among_them_one_at_a_time(case: dict[str, Any]) -> None:
+    part = case["domain"]
+    other = case["two_way"][0]["rows"]
+    if other == part["variable"]:
+        other = case["compare"]["variable"]
+    if other == part["variable"]:
+        pytest.skip("the case has no third variable")
+    vary = [{"variable": other}]
+    for lens in ("proportions", "distribution"):
+        slots = {"vary_with": vary} if lens == "proportions" else {}
+        given = asked(case, lens=lens, within=[part["variable"]], **slots)
+        among = {"all": [{"variable": part["variable"], "is": [part["level"]]}]}
+        alone = asked(case, lens=lens, among=among, **slots)
+        assert given.survey is not None
+        assert alone.survey is not None
+        stratum = next(s for s in given.survey.strata if s.values == (part["level"],))
+        assert [share.label for share in stratum.shares] == [s.label for s in alone.survey.shares]
+        for mine, theirs in zip(stratum.shares, alone.survey.shares, strict=True):
+            assert_agrees(mine.estimate, theirs.estimate)
+            assert_agrees(mine.se, theirs.se)

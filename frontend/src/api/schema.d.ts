@@ -3687,6 +3687,8 @@ export interface components {
             reference: string | null;
             /** Shares */
             shares: components["schemas"]["SurveyShare"][];
+            /** Strata */
+            strata: components["schemas"]["SurveyStratum"][];
             table: components["schemas"]["SurveyTable"] | null;
             /** Unavailable */
             unavailable: components["schemas"]["Unavailable"][];
@@ -3726,6 +3728,26 @@ export interface components {
             value: string;
             /** Weighted N */
             weighted_n: number;
+        };
+        /**
+         * SurveyStratum
+         * @description The same within one stratum; everybody else stays in the design. ``left_out`` says why
+         *     there is nothing to show.
+         */
+        SurveyStratum: {
+            /** Comparisons */
+            comparisons: components["schemas"]["SurveyComparison"][];
+            /** Label */
+            label: string;
+            /** Left Out */
+            left_out: string | null;
+            /** N */
+            n: number;
+            rao_scott_second_order: components["schemas"]["SurveyTest"] | null;
+            /** Shares */
+            shares: components["schemas"]["SurveyShare"][];
+            /** Values */
+            values: string[];
         };
         /**
          * SurveyTable

@@ -44,3 +44,9 @@ export function short(value: number): string {
 export function plural(n: number, one: string, many: string): string {
   return `${count(n)} ${n === 1 ? one : many}`
 }
+
+/** "p = 0.042" or "p < 0.001". */
+export function pEquals(p: number): string {
+  const text = pValue(p)
+  return /^[<>]/.test(text) ? `p ${text}` : `p = ${text}`
+}

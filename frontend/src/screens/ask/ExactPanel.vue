@@ -3,7 +3,8 @@
 import { computed } from 'vue'
 
 import type { Crosstab, Question } from '@/api/types'
-import { count, pValue } from '@/design/numbers'
+import { count, pEquals, pValue } from '@/design/numbers'
+import { withOptions } from './options'
 
 const props = defineProps<{ table: Crosstab; question: Question }>()
 const emit = defineEmits<{ change: [question: Question] }>()
@@ -16,11 +17,9 @@ const methods = [
   { value: 'monte_carlo', title: 'by drawing tables' },
   { value: 'no', title: 'never' },
 ]
-const told = (p: number) => (/^[<>]/.test(pValue(p)) ? `p ${pValue(p)}` : `p = ${pValue(p)}`)
 
 function set(changes: Record<string, unknown>) {
-  const options = { ...props.question.options, ...changes } as Question['options']
-  emit('change', { ...props.question, options })
+  emit('change', withOptions(props.question, changes))
 }
 </script>
 
@@ -54,7 +53,7 @@ function set(changes: Record<string, unknown>) {
     </template>
   </div>
   <p v-if="exact" class="found">
-    <b>{{ told(exact.fisher_freeman_halton_p) }}</b>
+    <b>{{ pEquals(exact.fisher_freeman_halton_p) }}</b>
     <template v-if="exact.method === 'enumeration'">
       (Fisher–Freeman–Halton, all tables with these totals; mid-p
       {{ pValue(exact.fisher_freeman_halton_mid_p!) }})</template

@@ -44,6 +44,7 @@ defineExpose({ transpose: () => crosstab.value?.transpose() })
     :answer="shown.answer"
     :survey="shown.answer.survey"
     :question="question"
+    :codebook="codebook"
     :is-old="isOld"
     @change="emit('change', $event)"
   />

@@ -9,10 +9,13 @@ const emit = defineEmits<{ change: [value: number] }>()
 
 const text = ref(String(props.value))
 const error = ref('')
+// The field tells of a change twice: by itself, and as it passes through its frame.
+let taken = props.value
 watch(
   () => props.value,
   (value) => {
     text.value = String(value)
+    taken = value
     error.value = ''
   },
 )
@@ -21,7 +24,9 @@ function take() {
   const value = numberIn(text.value)
   const isFine = value !== null && value >= props.from && value <= props.to
   error.value = isFine ? '' : `From ${props.from} to ${props.to}`
-  if (isFine && value !== props.value) emit('change', value)
+  if (!isFine || value === taken) return
+  taken = value
+  emit('change', value)
 }
 </script>
 

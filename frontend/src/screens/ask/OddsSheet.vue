@@ -5,8 +5,9 @@ import { computed } from 'vue'
 import type { Answer, Entry, FigureSpec, OddsResults, Question } from '@/api/types'
 import { pValue } from '@/design/numbers'
 import FigureView from '@/parts/FigureView.vue'
-import { titleOf } from '@/parts/kinds'
+import { isCategorical, titleOf } from '@/parts/kinds'
 import AnswerSheet from './AnswerSheet.vue'
+import CategoriesPanel from './CategoriesPanel.vue'
 import DeeperPanel from './DeeperPanel.vue'
 import FitPanel from './FitPanel.vue'
 import ModelByStratum from './ModelByStratum.vue'
@@ -19,7 +20,8 @@ import StepsPanel from './StepsPanel.vue'
 import UnusualPanel from './UnusualPanel.vue'
 import { withOptions } from './options'
 import { limitsOf } from './shareWords'
-import { entryOf } from './words'
+import { namesIn } from './terms'
+import { entryOf, titlesOf } from './words'
 
 const props = defineProps<{
   answer: Answer
@@ -37,18 +39,16 @@ const shared = computed(() => ({
   figures: props.figures,
   question: props.question,
 }))
-const within = computed(() =>
-  props.question.within
-    .map((name) => {
-      const entry = entryOf(props.codebook, name)
-      return entry ? titleOf(entry.variable) : name
-    })
-    .join(' and '),
-)
+const within = computed(() => titlesOf(props.codebook, props.question.within))
 const outcomeTitle = computed(() => {
   const entry = entryOf(props.codebook, props.question.outcome?.variable)
   return entry ? titleOf(entry.variable) : ''
 })
+const categorical = computed(() =>
+  [props.question.outcome?.variable, ...namesIn(props.question)]
+    .map((name) => entryOf(props.codebook, name))
+    .filter((entry): entry is Entry => !!entry && isCategorical(entry.variable)),
+)
 const methods = [
   { value: 'maximum_likelihood', title: 'maximum likelihood' },
   { value: 'firth', title: 'Firth’s penalised likelihood' },
@@ -101,6 +101,16 @@ function set(changes: Record<string, unknown>) {
       </DeeperPanel>
       <DeeperPanel heading="Table for a paper" hint="unadjusted and adjusted, to copy">
         <PaperTable :results="results" :outcome="outcomeTitle" :confidence="question.confidence" />
+      </DeeperPanel>
+      <DeeperPanel
+        heading="Categories for this question only"
+        hint="leave out, combine, no answer as a category"
+      >
+        <CategoriesPanel
+          :question="question"
+          :entries="categorical"
+          @change="emit('change', $event)"
+        />
       </DeeperPanel>
       <DeeperPanel heading="Coefficients" hint="log odds, intervals, equation">
         <div class="choices">

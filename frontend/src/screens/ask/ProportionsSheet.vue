@@ -10,9 +10,11 @@ import AnswerSheet from './AnswerSheet.vue'
 import DeeperPanel from './DeeperPanel.vue'
 import FirstTablePanel from './FirstTablePanel.vue'
 import MarginPanel from './MarginPanel.vue'
+import NumberField from './NumberField.vue'
 import PlanPanel from './PlanPanel.vue'
 import SharesByStratum from './SharesByStratum.vue'
 import StatementPanel from './StatementPanel.vue'
+import { withOptions } from './options'
 import { ofRows } from './pictures'
 import { limitsOf, pointsOf, ratioOf, underTitle } from './shareWords'
 import { entryOf } from './words'
@@ -72,14 +74,7 @@ const alternatives = [
 ]
 
 function set(changes: Record<string, unknown>) {
-  const next = { ...options.value, ...changes }
-  for (const key of Object.keys(next)) if (next[key] === undefined) delete next[key]
-  emit('change', { ...props.question, options: next as Question['options'] })
-}
-
-function setLevel(text: string) {
-  const level = Number(text) / 100
-  if (level >= 0.5 && level <= 0.9999) emit('change', { ...props.question, confidence: level })
+  emit('change', withOptions(props.question, changes))
 }
 
 function makeReference(value: string) {
@@ -218,15 +213,13 @@ function makeReference(value: string) {
             class="wide"
             @update:model-value="set({ interval: $event })"
           />
-          <v-text-field
-            :model-value="+(100 * question.confidence).toFixed(4)"
-            type="number"
-            min="50"
-            max="99.99"
-            step="any"
+          <NumberField
+            :value="+(100 * question.confidence).toFixed(4)"
+            :from="50"
+            :to="99.99"
             label="Level, %"
             class="narrow"
-            @change="setLevel(($event.target as HTMLInputElement).value)"
+            @change="emit('change', { ...question, confidence: $event / 100 })"
           />
           <v-select
             :model-value="options.alternative ?? 'two_sided'"

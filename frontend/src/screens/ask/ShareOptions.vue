@@ -3,7 +3,9 @@
 import { computed, ref, watch } from 'vue'
 
 import type { Distribution, Question } from '@/api/types'
-import { pValue } from '@/design/numbers'
+import { pEquals } from '@/design/numbers'
+import NumberField from './NumberField.vue'
+import { withOptions } from './options'
 
 const props = defineProps<{ question: Question; variable: Distribution }>()
 const emit = defineEmits<{ change: [question: Question] }>()
@@ -30,14 +32,7 @@ watch(
 )
 
 function set(changes: Record<string, unknown>) {
-  const next = { ...options.value, ...changes }
-  for (const key of Object.keys(next)) if (next[key] === undefined) delete next[key]
-  emit('change', { ...props.question, options: next as Question['options'] })
-}
-
-function setLevel(text: string) {
-  const level = Number(text) / 100
-  if (level >= 0.5 && level <= 0.9999) emit('change', { ...props.question, confidence: level })
+  emit('change', withOptions(props.question, changes))
 }
 
 function setAgainst(text: string) {
@@ -45,7 +40,6 @@ function setAgainst(text: string) {
   set({ against: text.trim() === '' || Number.isNaN(percent) ? undefined : percent / 100 })
 }
 
-const told = (p: number) => (/^[<>]/.test(pValue(p)) ? `p ${pValue(p)}` : `p = ${pValue(p)}`)
 const side = computed(() => {
   const key = { two_sided: 'p_two_sided', less: 'p_less', greater: 'p_greater' } as const
   return key[tests.value?.alternative ?? 'two_sided']
@@ -61,15 +55,13 @@ const side = computed(() => {
       class="wide"
       @update:model-value="set({ interval: $event })"
     />
-    <v-text-field
-      :model-value="+(100 * question.confidence).toFixed(4)"
-      type="number"
-      min="50"
-      max="99.99"
-      step="any"
+    <NumberField
+      :value="+(100 * question.confidence).toFixed(4)"
+      :from="50"
+      :to="99.99"
       label="Level, %"
       class="narrow"
-      @change="setLevel(($event.target as HTMLInputElement).value)"
+      @change="emit('change', { ...question, confidence: $event / 100 })"
     />
     <template v-if="variable.share">
       <v-select
@@ -92,9 +84,9 @@ const side = computed(() => {
     <p><span class="quiet">Null hypothesis:</span> {{ tests.null }}</p>
     <p><span class="quiet">Alternative:</span> {{ tests.alternative_in_words }}</p>
     <p>
-      Exact binomial test {{ told(tests.exact_binomial_test[side]) }} · score test z =
+      Exact binomial test {{ pEquals(tests.exact_binomial_test[side]) }} · score test z =
       {{ tests.score_z_test.statistic?.toFixed(2).replace('-', '−') }},
-      {{ told(tests.score_z_test[side]) }}
+      {{ pEquals(tests.score_z_test[side]) }}
     </p>
   </div>
 </template>

@@ -2,18 +2,21 @@
 /** An answer that respects the design of the sample, the one without it beside every number. */
 import { computed } from 'vue'
 
-import type { Answer, Question, Survey } from '@/api/types'
+import type { Answer, Entry, Question, Survey } from '@/api/types'
 import { count, oneDecimal, percent, pValue } from '@/design/numbers'
 import AnswerSheet from './AnswerSheet.vue'
 import DeeperPanel from './DeeperPanel.vue'
 import SurveyCells from './SurveyCells.vue'
 import SurveyModelTable from './SurveyModelTable.vue'
+import SurveyStrata from './SurveyStrata.vue'
 import { limitsOf, pointsOf, ratioOf } from './shareWords'
+import { titlesOf } from './words'
 
 const props = defineProps<{
   answer: Answer
   survey: Survey
   question: Question
+  codebook: Entry[]
   isOld: boolean
 }>()
 const emit = defineEmits<{ change: [question: Question] }>()
@@ -21,6 +24,7 @@ const emit = defineEmits<{ change: [question: Question] }>()
 const design = computed(() => props.survey.design)
 const comparisonOf = (value: string) =>
   props.survey.comparisons.find((each) => each.value === value)
+const within = computed(() => titlesOf(props.codebook, props.question.within))
 const hasComparisons = computed(() => props.survey.comparisons.length > 0)
 const tests = computed(() =>
   [
@@ -119,6 +123,7 @@ const tests = computed(() =>
         </tr>
       </tbody>
     </table>
+    <SurveyStrata v-if="survey.strata.length" :survey="survey" :title="within" />
     <template #deeper>
       <DeeperPanel heading="What a design leaves out" hint="and what to use instead">
         <ul class="left-out">

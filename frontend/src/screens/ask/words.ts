@@ -32,6 +32,11 @@ function title(codebook: Entry[] | undefined, name: string): string {
   return entry ? titleOf(entry.variable) : name
 }
 
+/** "District and Schooling": several variables by their titles. */
+export function titlesOf(codebook: Entry[] | undefined, names: readonly string[]): string {
+  return names.map((name) => title(codebook, name)).join(' and ')
+}
+
 /** The title somebody gave it, otherwise the sentence. */
 export function questionInWords(
   saved: Pick<SavedQuestion, 'title' | 'question'>,

@@ -9,7 +9,7 @@ from hobrix.core.questions.crosstab.options import options_of
 from hobrix.core.questions.distribution.results import DistributionResults
 from hobrix.core.questions.quantities import Unavailable
 from hobrix.core.questions.question import Question
-from hobrix.core.questions.survey import reading, tables
+from hobrix.core.questions.survey import reading, tables, within
 from hobrix.core.questions.survey import results as r
 from hobrix.core.questions.survey.model import survey_model
 from hobrix.core.questions.survey.sample import Sample, sample_of
@@ -81,6 +81,7 @@ def with_design(given: Answer, question: Question, frame: Frame) -> Answer:
 def _results(given: Answer, question: Question, frame: Frame, sample: Sample) -> r.SurveyResults:
     shares: tuple[r.SurveyShare, ...] = ()
     comparisons: tuple[r.SurveyComparison, ...] = ()
+    strata: tuple[r.SurveyStratum, ...] = ()
     table = fit = mean = model = reference = None
     if question.lens == "odds":
         model = survey_model(question, frame, sample)
@@ -89,6 +90,7 @@ def _results(given: Answer, question: Question, frame: Frame, sample: Sample) ->
         outcome = frame.variable(question.outcome.variable, "outcome")
         if outcome.is_categorical:
             shares = tables.category_shares(frame, outcome, sample, question.confidence)
+            strata = within.shares_within(question, frame, sample, outcome)
             fit = _goodness_of_fit(given, frame, sample)
         else:
             mean = tables.mean_of(frame, outcome, sample, question.confidence)
@@ -100,6 +102,7 @@ def _results(given: Answer, question: Question, frame: Frame, sample: Sample) ->
             comparisons = tables.comparisons(crossed, asked.reference, question.confidence)
             used = asked.explanatory.variable
             reference = used.label_of(asked.reference)
+        strata = within.groups_within(question, frame, sample, asked)
         if question.lens == "crosstab":
             table = tables.survey_table(crossed, question.confidence)
     return r.SurveyResults(
@@ -111,6 +114,7 @@ def _results(given: Answer, question: Question, frame: Frame, sample: Sample) ->
         goodness_of_fit=fit,
         mean=mean,
         model=model,
+        strata=strata,
         moved=reading.moved(shares, model, mean),
         unavailable=tuple(
             Unavailable(quantity=quantity, reason=reason)
@@ -174,7 +178,7 @@ def _checks(question: Question, frame: Frame, results: r.SurveyResults) -> list[
     if small:
         text = f"Fewer than 30 rows in {listed(small[:4])}: its share is unsure."
         checks.append(Check(id="small_groups", status="care", text=text))
-    if question.within:
+    if question.within and not results.strata:
         titles = listed([frame.variables[name].title for name in question.within])
         text = f"Strata of {titles} are shown without the design only. Take one at a time in Among."
         checks.append(Check(id="within", status="care", text=text))

@@ -134,6 +134,19 @@ class SurveyModel(Frozen):
     model: SurveyTest | None
 
 
+class SurveyStratum(Frozen):
+    """The same within one stratum; everybody else stays in the design. ``left_out`` says why
+    there is nothing to show."""
+
+    values: tuple[str, ...]
+    label: str
+    n: float
+    shares: tuple[SurveyShare, ...]
+    comparisons: tuple[SurveyComparison, ...]
+    rao_scott_second_order: SurveyTest | None
+    left_out: str | None
+
+
 class SurveyResults(Frozen):
     """``moved`` says in a sentence what the design changes."""
 
@@ -145,5 +158,6 @@ class SurveyResults(Frozen):
     goodness_of_fit: SurveyTest | None
     mean: SurveyMean | None
     model: SurveyModel | None
+    strata: tuple[SurveyStratum, ...]
     moved: str
     unavailable: tuple[Unavailable, ...]

@@ -1,0 +1,73 @@
+<script setup lang="ts">
+/** Weighted shares within each stratum, side by side. */
+import { computed } from 'vue'
+
+import type { Survey } from '@/api/types'
+import { count, percent, pValue } from '@/design/numbers'
+import { limitsOf } from './shareWords'
+
+const props = defineProps<{ survey: Survey; title: string }>()
+
+const columns = computed(() => {
+  const seen = new Map<string, string>()
+  for (const stratum of props.survey.strata)
+    for (const share of stratum.shares) seen.set(share.value, share.label)
+  return [...seen].map(([value, label]) => ({ value, label }))
+})
+const hasTests = computed(() => props.survey.strata.some((each) => each.rao_scott_second_order))
+const shareOf = (stratum: Survey['strata'][number], value: string) =>
+  stratum.shares.find((share) => share.value === value)
+</script>
+
+<template>
+  <section class="strata" :aria-label="`Within each ${title}`">
+    <h3 class="overline">Within each {{ title }}, weighted</h3>
+    <div class="scroll">
+      <table class="plain">
+        <thead>
+          <tr>
+            <th scope="col">{{ title }}</th>
+            <th scope="col">n, unweighted</th>
+            <th v-for="column in columns" :key="column.value" scope="col">{{ column.label }}</th>
+            <th v-if="hasTests" scope="col" title="Rao–Scott, second order">p</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="stratum in survey.strata" :key="stratum.label">
+            <th scope="row">{{ stratum.label }}</th>
+            <td>{{ count(stratum.n) }}</td>
+            <td v-if="stratum.left_out" class="quiet" :colspan="columns.length + 1">
+              left out: {{ stratum.left_out }}
+            </td>
+            <template v-else>
+              <td v-for="column in columns" :key="column.value">
+                <template v-if="shareOf(stratum, column.value)"
+                  >{{ percent(shareOf(stratum, column.value)!.estimate) }}<br /><small
+                    class="quiet"
+                    >{{ limitsOf(shareOf(stratum, column.value)!.ci, 100, 1) }}</small
+                  ></template
+                >
+              </td>
+              <td v-if="hasTests">
+                {{
+                  stratum.rao_scott_second_order ? pValue(stratum.rao_scott_second_order.p) : '—'
+                }}
+              </td>
+            </template>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.strata {
+  margin-top: 14px;
+  padding-top: 12px;
+  border-top: 1px solid var(--hairline);
+}
+.scroll {
+  overflow-x: auto;
+}
+</style>

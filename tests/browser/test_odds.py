@@ -116,4 +116,6 @@ def test_no_answer_as_a_category_and_firth_by_a_click(model: Page) -> None:
     page.get_by_role("option", name="Firth").click()
     expect(answer).to_contain_text("Firth’s penalised likelihood: 95% profile intervals")
     panel(page, "Table for a paper")
-    expect(page.get_by_role("columnheader", name="Adjusted odds ratio (95% CI)", exact=True)).to_be_visible()
+    expect(
+        page.get_by_role("columnheader", name="Adjusted odds ratio (95% CI)", exact=True)
+    ).to_be_visible()

@@ -229,7 +229,14 @@ useShortcuts('Ask', [
             {{ remedy.label }}
           </button>
         </p>
-        <p v-if="!problem && !isAsked(question)" class="serif hint">
+        <LensTabs
+          v-if="problem"
+          :lens="question.lens"
+          :refused="refused"
+          class="problem"
+          @choose="chooseLens"
+        />
+        <p v-else-if="!isAsked(question)" class="serif hint">
           {{
             question.outcome
               ? 'Now choose what it may vary with.'

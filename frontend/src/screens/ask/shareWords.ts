@@ -1,4 +1,5 @@
 /** Ratios and differences in the cells of a table. */
+import { count } from '@/design/numbers'
 
 /** "Title: Yes" stands under "Title" as "Yes". */
 export function underTitle(label: string, title: string): string {
@@ -7,12 +8,28 @@ export function underTitle(label: string, title: string): string {
 
 export function ratioOf(value: number | 'Infinity' | null | undefined): string {
   if (value == null) return '—'
-  return value === 'Infinity' ? '∞' : value.toFixed(2)
+  return value === 'Infinity' ? '∞' : shortRatio(value)
 }
 
 /** A difference of shares in percentage points, with a true minus sign. */
 export function pointsOf(value: number | null | undefined): string {
-  return value == null ? '—' : (100 * value).toFixed(1).replace('-', '−')
+  return value == null ? '—' : fixed(100 * value, 1)
+}
+
+/** With a true minus sign, and without a negative zero. */
+function fixed(value: number, decimals: number): string {
+  const text = value.toFixed(decimals)
+  return Number(text) === 0 ? text.replace('-', '') : text.replace('-', '−')
+}
+
+/** Two decimals; large ones with fewer, as the server writes them. */
+function shortRatio(value: number): string {
+  if (value >= 1000) return count(value)
+  return value.toFixed(value >= 100 ? 1 : 2)
+}
+
+function limit(value: number, decimals: number): string {
+  return decimals === 2 && value >= 100 ? shortRatio(value) : fixed(value, decimals)
 }
 
 export function limitsOf(
@@ -22,7 +39,7 @@ export function limitsOf(
 ): string {
   if (!ci) return ''
   const [low, high] = ci.map((each) =>
-    each === 'Infinity' ? '∞' : (times * (each as number)).toFixed(decimals).replace('-', '−'),
+    each === 'Infinity' ? '∞' : limit(times * (each as number), decimals),
   )
   return `${low} to ${high}`
 }

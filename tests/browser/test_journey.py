@@ -52,6 +52,8 @@ def test_from_a_file_to_an_answer(
 
     # The codebook: a label, an event, an order.
     page.get_by_role("button", name="Got ill?").click()
+    # The panel follows the click a moment later.
+    expect(page.get_by_label("Variable Got ill?")).to_be_visible()
     label = page.get_by_label("Label", exact=True)
     label.fill("Stomach illness")
     label.press("Enter")
@@ -259,6 +261,7 @@ def test_a_newer_file_takes_the_place_of_the_older_and_back(
     bring(page, tmp_path / "older.csv")
     page.get_by_role("button", name="Use this data").click()
     page.get_by_role("button", name="source").click()
+    expect(page.get_by_label("Variable source")).to_be_visible()
     page.get_by_label("Label", exact=True).fill("Water source")
     page.get_by_label("Label", exact=True).press("Enter")
     page.get_by_role("link", name="Ask").click()

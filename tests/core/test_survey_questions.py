@@ -7,6 +7,7 @@ import polars as pl
 import pytest
 
 from core.closeness import assert_agrees
+from hobrix import figures
 from hobrix.core.data import Category, Frame, Variable
 from hobrix.core.errors import QuestionError
 from hobrix.core.formats.table import source_column
@@ -234,3 +235,35 @@ def test_within_strata_is_among_them_one_at_a_time(case: dict[str, Any]) -> None
         for mine, theirs in zip(stratum.shares, alone.survey.shares, strict=True):
             assert_agrees(mine.estimate, theirs.estimate)
             assert_agrees(mine.se, theirs.se)
+
+
+def test_five_thousand_strata_of_two_and_weights_drawn_as_told() -> None:
+    n = 10_000
+    random = np.random.default_rng(9)
+    table = pl.DataFrame(
+        {
+            "ill": np.where(random.random(n) < 0.3, "yes", "no"),
+            "w": [repr(float(x)) for x in random.uniform(0.5, 3, n)],
+            "stratum": [str(i // 2) for i in range(n)],
+        }
+    )
+    answers = (Category(value="no", label="No"), Category(value="yes", label="Yes"))
+    variables = [
+        Variable(name="ill", kind="nominal", categories=answers, event=("yes",)),
+        Variable(name="w", kind="numeric"),
+        Variable(name="stratum", kind="numeric"),
+    ]
+    frame = Frame.of(variables, {c: source_column(table[c]) for c in table.columns}, n)
+    question = {
+        "lens": "distribution",
+        "outcome": {"variable": "ill"},
+        "counted_by": {"kind": "design", "weights": "w", "strata": "stratum"},
+    }
+    given = answer(Question.model_validate(question), frame)
+    assert given.survey is not None
+    assert (given.survey.design.strata, given.survey.design.design_df) == (5000, 5000)
+    yes = given.survey.shares[1]
+    w, y = table["w"].cast(pl.Float64).to_numpy(), (table["ill"] == "yes").to_numpy()
+    assert yes.estimate == pytest.approx(w[y].sum() / w.sum(), rel=1e-12)
+    drawn = figures.of(given)["weighted"]["data"]["values"]
+    assert [line["estimate"] for line in drawn] == [100 * s.estimate for s in given.survey.shares]

@@ -17,12 +17,20 @@ from hobrix.figures.dots import dots
 from hobrix.figures.maps import correspondence_map
 from hobrix.figures.mosaic import in_words, mosaic
 from hobrix.figures.theme import Spec, config, palettes
+from hobrix.figures.weighted import weighted
 
 __all__ = ["Spec", "config", "mosaic", "of", "palettes"]
 
 
 def of(answer: Answer) -> dict[str, Spec]:
     """All pictures of an answer, by name."""
+    found = _of_results(answer)
+    if answer.survey is not None and (drawn := weighted(answer.survey)) is not None:
+        found["weighted"] = drawn
+    return found
+
+
+def _of_results(answer: Answer) -> dict[str, Spec]:
     match answer.results:
         case CrosstabResults():
             return _of_crosstab(answer.results, answer.reading.cells)

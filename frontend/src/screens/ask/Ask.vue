@@ -56,9 +56,13 @@ const shown = computed(() =>
   isAsked(question.value) && !problem.value ? answer.data.value : undefined,
 )
 const isReady = computed(() => !!codebook.data.value && !!questions.data.value)
-const offersDesign = computed(
-  () => dataset.value?.counted_by.kind === 'design' && question.value?.counted_by.kind === 'each',
-)
+/** A design is recorded for the data, and the question leaves it or a part of it. */
+const offersDesign = computed(() => {
+  const recorded = dataset.value?.counted_by
+  const asked = question.value?.counted_by
+  if (recorded?.kind !== 'design' || !asked || asked.kind === 'counts') return false
+  return asked.kind === 'each' || asked.clusters !== recorded.clusters
+})
 const seesAside = ref(false)
 const seesAll = ref(false)
 /** What takes longer than a second says so and can be stopped: the question goes back then. */
@@ -257,7 +261,11 @@ useShortcuts('Ask', [
           />
           <LensTabs :lens="question.lens" :refused="refused" @choose="chooseLens" />
           <p v-if="offersDesign" class="quiet design">
-            Each {{ dataset.noun_one }} counts once here, though a design is recorded:
+            {{
+              question.counted_by.kind === 'each'
+                ? `Each ${dataset.noun_one} counts once here, though a design is recorded:`
+                : 'Only a part of the recorded design is used here:'
+            }}
             <button class="act" @click="change({ ...question, counted_by: dataset.counted_by })">
               with the design
             </button>

@@ -43,6 +43,7 @@ defineExpose({ transpose: () => crosstab.value?.transpose() })
     v-if="shown.answer.survey"
     :answer="shown.answer"
     :survey="shown.answer.survey"
+    :figures="shown.figures"
     :question="question"
     :codebook="codebook"
     :is-old="isOld"

@@ -2,8 +2,9 @@
 /** An answer that respects the design of the sample, the one without it beside every number. */
 import { computed } from 'vue'
 
-import type { Answer, Entry, Question, Survey } from '@/api/types'
+import type { Answer, Entry, FigureSpec, Question, Survey } from '@/api/types'
 import { count, oneDecimal, percent, pValue } from '@/design/numbers'
+import FigureView from '@/parts/FigureView.vue'
 import AnswerSheet from './AnswerSheet.vue'
 import DeeperPanel from './DeeperPanel.vue'
 import SurveyCells from './SurveyCells.vue'
@@ -15,6 +16,7 @@ import { titlesOf } from './words'
 const props = defineProps<{
   answer: Answer
   survey: Survey
+  figures: Record<string, FigureSpec>
   question: Question
   codebook: Entry[]
   isOld: boolean
@@ -25,6 +27,16 @@ const design = computed(() => props.survey.design)
 const comparisonOf = (value: string) =>
   props.survey.comparisons.find((each) => each.value === value)
 const within = computed(() => titlesOf(props.codebook, props.question.within))
+/** The same question with the weights but without strata and clusters. */
+const weightsOnly = computed<Question | undefined>(() => {
+  const counting = props.question.counted_by
+  if (counting.kind !== 'design' || !(counting.strata || counting.clusters)) return undefined
+  const { weights } = counting
+  return {
+    ...props.question,
+    counted_by: { kind: 'design', weights, strata: null, clusters: null },
+  }
+})
 const hasComparisons = computed(() => props.survey.comparisons.length > 0)
 const tests = computed(() =>
   [
@@ -45,6 +57,10 @@ const tests = computed(() =>
       <button class="act" @click="emit('change', { ...question, counted_by: { kind: 'each' } })">
         without the design
       </button>
+      <template v-if="weightsOnly">
+        ·
+        <button class="act" @click="emit('change', weightsOnly)">weights only</button>
+      </template>
     </p>
     <div v-if="survey.shares.length" class="scroll">
       <table class="plain">
@@ -106,6 +122,12 @@ const tests = computed(() =>
         </tbody>
       </table>
     </div>
+    <FigureView
+      v-if="figures.weighted"
+      :spec="figures.weighted"
+      label="Weighted shares with intervals; the unweighted pale"
+      name="Weighted shares"
+    />
     <p v-if="survey.mean">
       Weighted mean <b>{{ oneDecimal(survey.mean.estimate) }}</b> ({{
         limitsOf(survey.mean.ci, 1, 1)

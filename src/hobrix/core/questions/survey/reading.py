@@ -229,7 +229,8 @@ def survey_write_up(
     design = results.design
     sample = (
         f"Estimates are weighted, with linearised errors for {count(design.clusters)} clusters in "
-        f"{count(design.strata)} strata ({count(design.design_df)} df)."
+        f"{count(design.strata)} {'stratum' if design.strata == 1 else 'strata'} "
+        f"({count(design.design_df)} df)."
     )
     if results.table is not None and results.table.rao_scott_second_order is not None:
         test = results.table.rao_scott_second_order

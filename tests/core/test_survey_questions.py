@@ -1,5 +1,6 @@
 """Questions with a survey design, through the sentence: the reference numbers in every lens."""
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -267,3 +268,39 @@ def test_five_thousand_strata_of_two_and_weights_drawn_as_told() -> None:
     assert yes.estimate == pytest.approx(w[y].sum() / w.sum(), rel=1e-12)
     drawn = figures.of(given)["weighted"]["data"]["values"]
     assert [line["estimate"] for line in drawn] == [100 * s.estimate for s in given.survey.shares]
+
+
+def test_a_method_without_a_design_based_form_is_said() -> None:
+    plain = survey([1.0 + i % 3 for i in range(60)], [f"v{i % 10}" for i in range(60)], lens="odds")
+    asked_firth = survey(
+        [1.0 + i % 3 for i in range(60)],
+        [f"v{i % 10}" for i in range(60)],
+        lens="odds",
+        options={"method": "firth"},
+    )
+    assert not any(check.id == "method" for check in plain.checks)
+    check = next(check for check in asked_firth.checks if check.id == "method")
+    assert "pseudo-maximum likelihood" in check.text
+
+
+@each_case
+def test_a_case_control_study_shows_no_weighted_shares(case: dict[str, Any]) -> None:
+    frame = replace(frame_of(case), study_design="case_control")
+    pair = case["two_way"][0]
+    for lens in ("crosstab", "proportions"):
+        question = {
+            "lens": lens,
+            "outcome": {
+                "variable": case["outcome"]["variable"],
+                "event": [case["outcome"]["event"]],
+            },
+            "vary_with": [{"variable": pair["rows"]}],
+            "counted_by": design_of(case),
+        }
+        given = answer(Question.model_validate(question), frame)
+        assert given.survey is not None
+        assert (given.survey.shares, given.survey.comparisons) == ((), ())
+        check = next(check for check in given.checks if check.id == "study_design")
+        assert check.remedies[0].question is not None
+        assert check.remedies[0].question.lens == "odds"
+        assert given.reading.lead

@@ -2,10 +2,10 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field, ValidationError
+from pydantic import Field
 
 from hobrix.core.data import Frozen
-from hobrix.core.errors import QuestionError
+from hobrix.core.questions.lens_options import read_options
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.recast import Recast
 
@@ -27,13 +27,5 @@ _SAID = {"draws": "Between 1,000 and 1,000,000 tables can be drawn."}
 
 
 def options_of(question: Question) -> CrosstabOptions:
-    """The options of a question for this lens; raises QuestionError. What other lenses know is
-    passed over."""
-    known = {k: v for k, v in question.options.items() if k in CrosstabOptions.model_fields}
-    try:
-        return CrosstabOptions.model_validate(known)
-    except ValidationError as error:
-        first = error.errors()[0]
-        option = str(first["loc"][0])
-        message = _SAID.get(option, f"{option}: {first['msg']}.")
-        raise QuestionError(message, slot=f"options.{option}") from None
+    """The options of a question for this lens; raises QuestionError."""
+    return read_options(question, CrosstabOptions, _SAID)

@@ -2,10 +2,10 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field, ValidationError
+from pydantic import Field
 
 from hobrix.core.data import Frozen
-from hobrix.core.errors import QuestionError
+from hobrix.core.questions.lens_options import read_options
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.recast import Recast
 from hobrix.core.tables.one_proportion import Method
@@ -38,11 +38,4 @@ _SAID = {
 
 def options_of(question: Question) -> ProportionOptions:
     """The options of a question for this lens; raises QuestionError."""
-    known = {k: v for k, v in question.options.items() if k in ProportionOptions.model_fields}
-    try:
-        return ProportionOptions.model_validate(known)
-    except ValidationError as error:
-        first = error.errors()[0]
-        option = str(first["loc"][0])
-        message = _SAID.get(option, f"{option}: {first['msg']}.")
-        raise QuestionError(message, slot=f"options.{option}") from None
+    return read_options(question, ProportionOptions, _SAID)

@@ -97,14 +97,16 @@ def _results(given: Answer, question: Question, frame: Frame, sample: Sample) ->
     else:
         asked = as_used(question, frame, options_of(question).categories, _MOST)
         crossed = tables.crossed(asked, sample)
-        if asked.event:
+        if asked.event and frame.study_design != "case_control":
             shares = tables.group_shares(crossed, question.confidence)
             comparisons = tables.comparisons(crossed, asked.reference, question.confidence)
             used = asked.explanatory.variable
             reference = used.label_of(asked.reference)
-        strata = within.groups_within(question, frame, sample, asked)
+        if frame.study_design != "case_control":
+            strata = within.groups_within(question, frame, sample, asked)
         if question.lens == "crosstab":
             table = tables.survey_table(crossed, question.confidence)
+    moved = reading.moved(shares, model, mean)
     return r.SurveyResults(
         design=sample.told(),
         shares=shares,
@@ -115,7 +117,7 @@ def _results(given: Answer, question: Question, frame: Frame, sample: Sample) ->
         mean=mean,
         model=model,
         strata=strata,
-        moved=reading.moved(shares, model, mean),
+        moved="" if frame.study_design == "case_control" and not model else moved,
         unavailable=tuple(
             Unavailable(quantity=quantity, reason=reason)
             for quantity, reason in _INSTEAD[question.lens]
@@ -178,6 +180,24 @@ def _checks(question: Question, frame: Frame, results: r.SurveyResults) -> list[
     if small:
         text = f"Fewer than 30 rows in {listed(small[:4])}: its share is unsure."
         checks.append(Check(id="small_groups", status="care", text=text))
+    asked_otherwise = {"method": "firth", "interval": "profile"}
+    if question.lens == "odds" and any(
+        question.options.get(key) == value for key, value in asked_otherwise.items()
+    ):
+        text = (
+            "Penalised and profile likelihoods have no design-based form: the model is fitted by "
+            "pseudo-maximum likelihood, with limits from its linearised errors."
+        )
+        checks.append(Check(id="method", status="care", text=text))
+    if frame.study_design == "case_control" and question.lens in ("crosstab", "proportions"):
+        text = (
+            "In a case–control study the share with the event was set by the design, so weighted "
+            "shares are not compared. Ask the Odds model."
+        )
+        remedy = Remedy(
+            label="Ask the Odds model", question=question.model_copy(update={"lens": "odds"})
+        )
+        checks.append(Check(id="study_design", status="care", text=text, remedies=(remedy,)))
     if question.within and not results.strata:
         titles = listed([frame.variables[name].title for name in question.within])
         text = f"Strata of {titles} are shown without the design only. Take one at a time in Among."

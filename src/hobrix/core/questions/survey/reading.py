@@ -76,7 +76,8 @@ def survey_reading(
     ]
     return given.reading.model_copy(
         update={
-            "lead": f"{opening} {results.moved}",
+            "lead": f"{opening} {results.moved}".strip()
+            or "Shares have no meaning in a case–control study: ask the Odds model.",
             "headline": _headline(results, question, figures),
             "figures": tuple(figures),
             "notes": tuple(notes),

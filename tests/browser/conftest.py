@@ -8,10 +8,17 @@ from typing import Any
 import pytest
 from django.contrib.auth import get_user_model
 from django.core.cache import cache
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from django.test import Client
+from playwright.sync_api import (
+    Browser,
+    ConsoleMessage,
+    Page,
+    Request,
+    expect,
+    sync_playwright,
+)
 
 from hobrix.web.demo.load import demo_user, load_demo
-from hobrix.web.sign_in_link import sign_in_link
 
 # Playwright's loop runs in this thread, which Django would take for asynchronous code.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
@@ -31,45 +38,69 @@ def browser() -> Iterator[Browser]:
         browser.close()
 
 
+@pytest.fixture(scope="session")
+def first_page(browser: Browser, live_server: Any) -> Iterator[Page]:
+    """One page for all tests, which so keeps the scripts it has read; tests leave it with no sign
+    of them (``open_page``)."""
+    page = _page(browser, live_server)
+    yield page
+    page.context.close()
+
+
+def _page(browser: Browser, live_server: Any) -> Page:
+    context = browser.new_context(base_url=live_server.url, reduced_motion="reduce")
+    context.set_default_timeout(8000)
+    return context.new_page()
+
+
 @pytest.fixture
-def open_page(browser: Browser, live_server: Any) -> Iterator[Callable[..., Page]]:
+def open_page(
+    browser: Browser, first_page: Page, live_server: Any
+) -> Iterator[Callable[..., Page]]:
     """Pages of separate people; fails when one of them saw an error or called elsewhere."""
     complaints: list[str] = []
-    contexts = []
+    pages: list[Page] = []
 
-    def make(width: int = 1280, height: int = 800, **options: Any) -> Page:
-        context = browser.new_context(
-            base_url=live_server.url,
-            viewport={"width": width, "height": height},
-            reduced_motion="reduce",
-            **options,
-        )
-        contexts.append(context)
-        page = context.new_page()
-        page.set_default_timeout(8000)
-        page.on("pageerror", lambda error: complaints.append(f"error: {error}"))
-        page.on(
-            "console",
-            lambda message: (
-                complaints.append(f"console: {message.text}")
-                if message.type in ("error", "warning") and EXPECTED_NOISE not in message.text
-                else None
-            ),
-        )
-        page.on(
-            "request",
-            lambda request: (
-                None
-                if request.url.startswith((live_server.url, "data:", "blob:"))
-                else complaints.append(f"outside: {request.url}")
-            ),
-        )
+    def on_error(error: Any) -> None:
+        complaints.append(f"error: {error}")
+
+    def on_console(message: ConsoleMessage) -> None:
+        if message.type in ("error", "warning") and EXPECTED_NOISE not in message.text:
+            complaints.append(f"console: {message.text}")
+
+    def on_request(request: Request) -> None:
+        if not request.url.startswith((live_server.url, "data:", "blob:", "about:")):
+            complaints.append(f"outside: {request.url}")
+
+    heard = {"pageerror": on_error, "console": on_console, "request": on_request}
+
+    def make(width: int = 1280, height: int = 800, scheme: str = "light") -> Page:
+        page = _page(browser, live_server) if pages else first_page
+        pages.append(page)
+        page.set_viewport_size({"width": width, "height": height})
+        page.emulate_media(color_scheme=scheme)
+        for event, listener in heard.items():
+            page.on(event, listener)
         return page
 
     yield make
-    for context in contexts:
-        context.close()
+    for page in pages[1:]:
+        page.context.close()
+    if pages:
+        for event, listener in heard.items():
+            first_page.remove_listener(event, listener)
+        _forget(first_page, live_server.url)
     assert complaints == []
+
+
+def _forget(page: Page, origin: str) -> None:
+    """Leave the application and delete what it stored in the browser."""
+    page.goto("/static/mark.svg")
+    page.context.clear_cookies()
+    page.context.new_cdp_session(page).send(
+        "Storage.clearDataForOrigin",
+        {"origin": origin, "storageTypes": "local_storage,session_storage,indexeddb"},
+    )
 
 
 @pytest.fixture(autouse=True)
@@ -89,12 +120,14 @@ def demo(transactional_db: None) -> Any:
 
 
 @pytest.fixture
-def enter_demo(demo: Any) -> Callable[[Page], Page]:
+def enter_demo(demo: Any, live_server: Any) -> Callable[[Page], Page]:
     """Sign the demo user in and open the demo study's Ask screen."""
 
     def enter(page: Page, screen: str = "ask") -> Page:
-        user = demo_user()
-        page.goto(f"/enter/{user.username}/{sign_in_link.make_token(user)}")
+        client = Client()
+        client.force_login(demo_user())
+        session = client.cookies["sessionid"].value
+        page.context.add_cookies([{"name": "sessionid", "value": session, "url": live_server.url}])
         page.goto(f"/studies/{demo.id}/{screen}")
         return page
 

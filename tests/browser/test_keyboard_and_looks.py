@@ -100,7 +100,7 @@ def test_no_serious_accessibility_findings(
     no_serious_findings: Callable[[Page], None],
     scheme: str,
 ) -> None:
-    page = open_page(color_scheme=scheme)
+    page = open_page(scheme=scheme)
     page.goto("/sign-in")
     expect(page.get_by_role("button", name="Sign in")).to_be_visible()
     no_serious_findings(page)

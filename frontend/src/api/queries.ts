@@ -185,5 +185,9 @@ export function useSubsetCount(
 /** Forget what was read of a study, so that it is read again where it is in view. */
 export function useRefresh() {
   const cache = useQueryClient()
-  return (...key: readonly unknown[]) => cache.invalidateQueries({ queryKey: key })
+  return async (...key: readonly unknown[]) => {
+    // A first request under way is not asked again, and may have been answered before the change.
+    await cache.cancelQueries({ queryKey: key })
+    await cache.invalidateQueries({ queryKey: key })
+  }
 }

@@ -13,7 +13,8 @@ from hobrix.core.logistic import fit as ml
 from hobrix.core.logistic.patterns import distinct_rows
 from hobrix.core.questions import Question, answer
 from hobrix.core.survey import logistic
-from hobrix.core.survey.design import CellTotals, SampleDesign
+from hobrix.core.survey.cells import CellTotals
+from hobrix.core.survey.design import SampleDesign
 from hobrix.core.survey.shares import compare, weighted_share
 
 SAMPLES = 1_000

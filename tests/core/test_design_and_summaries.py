@@ -15,7 +15,7 @@ from hobrix.core.data import (
     RowNoun,
     Variable,
     counts_candidate,
-    design_findings,
+    look_at,
 )
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions import compare_set_aside, rows_set_aside
@@ -41,7 +41,7 @@ DESIGN = Design(weights="w", strata="s", clusters="c")
 def test_kish_factor_and_effective_size() -> None:
     weights = [1.0, 1.0, 2.0, 4.0]
     factor = 4 * sum(w**2 for w in weights) / sum(weights) ** 2
-    findings = design_findings(Design(weights="w"), sample(weights, [0] * 4, [0] * 4))
+    findings = look_at(Design(weights="w"), sample(weights, [0] * 4, [0] * 4)).findings
     assert (
         f"factor of {factor:.2f} (Kish), as if there were {4 / factor:,.0f} households"
         in findings[0]
@@ -49,27 +49,52 @@ def test_kish_factor_and_effective_size() -> None:
 
 
 def test_degrees_of_freedom_are_clusters_minus_strata() -> None:
-    findings = design_findings(DESIGN, sample([1.0] * 6, [0, 0, 0, 1, 1, 1], [0, 1, 2, 3, 4, 4]))
+    findings = look_at(DESIGN, sample([1.0] * 6, [0, 0, 0, 1, 1, 1], [0, 1, 2, 3, 4, 4])).findings
     assert findings[-1] == "5 clusters in 2 strata: 3 degrees of freedom."
 
 
 def test_a_single_cluster_is_named_by_its_stratum() -> None:
-    findings = design_findings(DESIGN, sample([1.0] * 4, [0, 0, 1, 2], [0, 1, 2, 3]))
-    assert "Only one cluster in 2 of the strata: s2, s3." in findings
+    findings = look_at(DESIGN, sample([1.0] * 4, [0, 0, 1, 2], [0, 1, 2, 3])).findings
+    assert "Only one cluster in 2 of the strata (s2, s3)" in findings[-2]
 
 
 def test_clusters_in_two_strata_count_as_different_ones() -> None:
-    findings = design_findings(DESIGN, sample([1.0] * 4, [0, 0, 1, 1], [0, 1, 0, 2]))
+    findings = look_at(DESIGN, sample([1.0] * 4, [0, 0, 1, 1], [0, 1, 0, 2])).findings
     assert any(
         finding.startswith("1 clusters appear in more than one stratum") for finding in findings
     )
     assert findings[-1] == "4 clusters in 2 strata: 2 degrees of freedom."
 
 
+def test_strata_taken_together_are_one_and_no_longer_single() -> None:
+    frame = sample([1.0] * 5, [0, 0, 1, 2, 2], [0, 1, 2, 3, 4])
+    assert [c.value for c in look_at(DESIGN, frame).single] == ["s2"]
+    together = DESIGN.model_copy(update={"together": (("s1", "s2"),)})
+    look = look_at(together, frame)
+    assert look.single == ()
+    assert [c.label for c in look.strata] == ["s1 with s2", "s3"]
+    assert look.findings[-1] == "5 clusters in 2 strata: 3 degrees of freedom."
+
+
+@pytest.mark.parametrize(
+    ("together", "message"),
+    [((("s1", "north"),), "“north” is no answer"), ((("s1", "s2"), ("s2", "s3")), "named twice")],
+)
+def test_strata_that_cannot_be_taken_together(together: Any, message: str) -> None:
+    frame = sample([1.0] * 5, [0, 0, 1, 2, 2], [0, 1, 2, 3, 4])
+    with pytest.raises(QuestionError, match=message):
+        look_at(DESIGN.model_copy(update={"together": together}), frame)
+
+
+def test_equal_weights_and_a_cluster_per_row_are_told() -> None:
+    findings = look_at(DESIGN, sample([2.0] * 4, [0, 0, 1, 1], [0, 1, 2, 3])).findings
+    assert findings[0].startswith("All weights are 2: they change no share.")
+    assert "Every household is a cluster of its own, as without clusters." in findings
+
+
 def test_rows_without_weight_are_told() -> None:
-    findings = design_findings(
-        Design(weights="w"), sample([1.0, 0.0, np.nan, 2.0], [0] * 4, [0] * 4)
-    )
+    frame = sample([1.0, 0.0, np.nan, 2.0], [0] * 4, [0] * 4)
+    findings = look_at(Design(weights="w"), frame).findings
     assert findings[:2] == (
         "Left out: 1 household without a weight.",
         "Left out: 1 household with weight 0.",
@@ -82,7 +107,7 @@ def test_rows_without_weight_are_told() -> None:
 )
 def test_weights_that_are_refused(weights: list[float], message: str) -> None:
     with pytest.raises(QuestionError, match=message):
-        design_findings(Design(weights="w"), sample(weights, [0, 0], [0, 0]))
+        look_at(Design(weights="w"), sample(weights, [0, 0], [0, 0]))
 
 
 def values(*cells: str) -> Coded:

@@ -13,8 +13,9 @@ from core.closeness import assert_agrees
 from hobrix.core.logistic import fit as ml
 from hobrix.core.logistic.patterns import distinct_rows
 from hobrix.core.survey import logistic as survey_logistic
-from hobrix.core.survey.design import CellTotals, SampleDesign
-from hobrix.core.survey.replicates import bootstrap, jackknife
+from hobrix.core.survey.cells import CellTotals
+from hobrix.core.survey.design import SampleDesign
+from hobrix.core.survey.patterns import PatternTotals
 from hobrix.core.survey.shares import Contrast, WeightedShare, compare, weighted_share
 from hobrix.core.survey.two_way import WaldF, weighted_table
 from reference_numbers import REFERENCE, reference_cases
@@ -201,9 +202,10 @@ def test_logistic_models(case: dict[str, Any]) -> None:
     first, place = distinct_rows(list(design[inside].T))
     pattern = np.full(n, -1)
     pattern[inside] = place
-    found = survey_logistic.fit(
+    totals = PatternTotals.count(
         sample.design, design[inside][first], pattern, (outcome == event).astype(float)
     )
+    found = survey_logistic.fit(totals).fit
     assert int(inside.sum()) == expected["n"]
     for theirs in expected["coefficients"]:
         at = names.index((theirs["term"], theirs["level"]))
@@ -252,7 +254,7 @@ def test_weights_alike_without_clusters_are_the_ordinary_estimates() -> None:
     y = (random.random(n) < 0.3).astype(float)
     design = SampleDesign.of(np.full(n, 2.0))
     first, place = distinct_rows(list(x.T))
-    mine = survey_logistic.fit(design, x[first], place, y)
+    mine = survey_logistic.fit(PatternTotals.count(design, x[first], place, y)).fit
     plain = ml.fit(ml.collapse(x, y))
     np.testing.assert_allclose(mine.coefficients, plain.coefficients, rtol=1e-9)
     share = weighted_share(
@@ -262,32 +264,3 @@ def test_weights_alike_without_clusters_are_the_ordinary_estimates() -> None:
         0.95,
     )
     assert share.deff == pytest.approx(1.0, rel=1e-9)
-
-
-def test_replicates_come_near_the_linearised_error() -> None:
-    design, _, outcome = random_sample(5, clusters=60)
-    totals = CellTotals.count(design, [outcome], [2])
-    linear = weighted_share(totals, np.array([True, True]), np.array([False, True]), 0.95).se
-
-    def share(weights: np.ndarray) -> np.ndarray:
-        return np.array([weights @ outcome / weights.sum()])
-
-    assert float(np.sqrt(jackknife(design, share)[0, 0])) == pytest.approx(linear, rel=0.03)
-    drawn = bootstrap(design, share, 600, seed=4)
-    assert float(np.sqrt(drawn[0, 0])) == pytest.approx(linear, rel=0.12)
-    again = bootstrap(design, share, 600, seed=4)
-    np.testing.assert_array_equal(drawn, again)
-    seen: list[int] = []
-    bootstrap(
-        design, share, 50, seed=1, is_stopped=lambda done: bool(seen.append(done)) or done == 7
-    )
-    assert seen[-1] == 7
-
-
-def test_the_jackknife_of_a_total_is_exact() -> None:
-    """For a total, leaving out clusters gives the linearised variance itself."""
-    design, _, outcome = random_sample(6)
-    scores = (design.weights * outcome)[:, None]
-    linear = design.covariance(design.cluster_totals(scores))
-    mine = jackknife(design, lambda weights: np.array([weights @ outcome]))
-    np.testing.assert_allclose(mine, linear, rtol=1e-9)

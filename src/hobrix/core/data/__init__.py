@@ -11,7 +11,7 @@ from hobrix.core.data.column import (
 )
 from hobrix.core.data.counting import Counting, CountsColumn, EachRow, row_counts
 from hobrix.core.data.cuts import suggested_cuts
-from hobrix.core.data.design import Design, design_findings
+from hobrix.core.data.design import Design, DesignLook, look_at
 from hobrix.core.data.frame import Frame, RowNoun
 from hobrix.core.data.inference import Proposal, counts_candidate, missing_in_many, propose
 from hobrix.core.data.missing import MissingReason, missing_reasons
@@ -30,6 +30,7 @@ __all__ = [
     "Counting",
     "CountsColumn",
     "Design",
+    "DesignLook",
     "EachRow",
     "Failure",
     "Frame",
@@ -53,7 +54,7 @@ __all__ = [
     "apply",
     "counts_candidate",
     "decode",
-    "design_findings",
+    "look_at",
     "made_source",
     "missing_in_many",
     "missing_reasons",

@@ -1,25 +1,44 @@
 """Survey designs: what is recorded of weights, strata and clusters, and whether it holds up."""
 
-from collections.abc import Callable
-from typing import Literal
+from dataclasses import dataclass
+from typing import Annotated, Literal
 
 import numpy as np
+from pydantic import Field
 
-from hobrix.core.data.column import CategoricalColumn, Column
+from hobrix.core.data.column import CategoricalColumn, IntArray
 from hobrix.core.data.frame import Frame
-from hobrix.core.data.variable import Frozen
+from hobrix.core.data.variable import Category, Frozen
 from hobrix.core.errors import QuestionError
 
 SLOT = "counted_by"
+MOST_DRAWS = 2000
+# Strata that are offered on the screen to be taken together.
+MOST_OFFERED = 300
 
 
 class Design(Frozen):
-    """A sample with weights; strata and clusters (first-stage units) where it has them."""
+    """A sample with weights; strata and clusters (first-stage units) where it has them.
+
+    ``together`` names strata, by value, that are taken as one: each tuple is one stratum. A stratum
+    that still has one cluster adds nothing to errors, or its distance from the mean of all clusters
+    (``single``). ``errors`` are linearised or from replicates; ``draws`` and ``seed`` are those of
+    the bootstrap.
+    """
 
     kind: Literal["design"] = "design"
     weights: str
     strata: str | None = None
     clusters: str | None = None
+    together: Annotated[tuple[tuple[str, ...], ...], Field(max_length=1000)] = ()
+    single: Literal["nothing", "grand_mean"] = "nothing"
+    errors: Literal["linearised", "jackknife", "bootstrap"] = "linearised"
+    draws: Annotated[int, Field(ge=100, le=MOST_DRAWS)] = 500
+    seed: Annotated[int, Field(ge=0, lt=2**32)] = 1
+
+    def weights_only(self) -> "Design":
+        """The same weights without strata and clusters."""
+        return Design(weights=self.weights)
 
     def words(self, frame: Frame) -> str:
         titles = [
@@ -34,21 +53,73 @@ class Design(Frozen):
         return ", ".join(titles)
 
 
-def design_findings(design: Design, frame: Frame) -> tuple[str, ...]:
-    """What is noteworthy about a design, in full sentences.
+@dataclass(frozen=True)
+class Units:
+    """Strata or clusters: the code of every row, shape (rows,), -1 for none; what they are called,
+    and as which values they stand in the data, by code."""
+
+    codes: IntArray
+    names: tuple[Category, ...]
+
+
+def units_of(
+    name: str | None, frame: Frame, together: tuple[tuple[str, ...], ...] = ()
+) -> Units | None:
+    """The units a variable tells apart, some of them taken together.
+
+    Raises:
+        QuestionError: no such variable, or a value to be taken together that there is not, or twice.
+    """
+    if name is None:
+        return None
+    title = frame.variable(name, SLOT).title
+    column = frame.column(name)
+    if isinstance(column, CategoricalColumn):
+        codes, names = np.asarray(column.codes, dtype=np.int64), column.categories
+    else:
+        values, codes = np.unique(column.values, return_inverse=True)
+        values = values[~np.isnan(values)]
+        codes = np.where(codes < len(values), codes, -1).astype(np.int64)
+        names = tuple(Category(value=f"{x:g}", label=f"{x:g}") for x in values)
+    if not together:
+        return Units(codes, names)
+    place = {category.value: i for i, category in enumerate(names)}
+    into, called = np.arange(len(names) + 1), [category.label for category in names]
+    taken: set[str] = set()
+    for group in together:
+        for value in group:
+            if value not in place or value in taken:
+                what = "is named twice" if value in taken else f"is no answer to {title}"
+                raise QuestionError(f"Strata taken together: “{value}” {what}.", slot=SLOT)
+            taken.add(value)
+            into[place[value]] = place[group[0]]
+        called[place[group[0]]] = " with ".join(names[place[value]].label for value in group)
+    # -1 stays -1: it is the last entry of the lookup.
+    into[-1] = -1
+    renamed = tuple(
+        Category(value=c.value, label=text) for c, text in zip(names, called, strict=True)
+    )
+    return Units(into[codes], renamed)
+
+
+class DesignLook(Frozen):
+    """What is noteworthy about a design, in full sentences; strata with one cluster, and all
+    strata, where they are few enough to choose from."""
+
+    findings: tuple[str, ...]
+    single: tuple[Category, ...]
+    strata: tuple[Category, ...]
+
+
+def look_at(design: Design, frame: Frame) -> DesignLook:
+    """Whether a design holds up.
 
     Raises:
         QuestionError: the weights are no numbers, none is above zero, or one is negative; strata
             or clusters do not exist.
     """
-    weights = frame.numeric(design.weights, SLOT).values
-    title = frame.variables[design.weights].title
-    if np.any(weights < 0):
-        row = int(np.argmax(weights < 0)) + 1
-        raise QuestionError(f"{title} has a negative weight, in row {row}.", slot=SLOT)
+    weights = weights_of(design, frame)
     used = weights > 0
-    if not used.any():
-        raise QuestionError(f"{title} has no weight above zero.", slot=SLOT)
     findings = []
     n_missing, n_zero = int(np.isnan(weights).sum()), int((weights == 0).sum())
     if n_missing:
@@ -57,62 +128,82 @@ def design_findings(design: Design, frame: Frame) -> tuple[str, ...]:
         findings.append(f"Left out: {n_zero:,} {_of(frame, n_zero)} with weight 0.")
     kept = weights[used]
     effect = len(kept) * float(np.sum(kept**2)) / float(np.sum(kept)) ** 2
-    findings.append(
-        f"Weights run from {kept.min():g} to {kept.max():g} and add up to {kept.sum():,.1f}; "
-        f"weighting alone costs a factor of {effect:.2f} (Kish), as if there were "
-        f"{len(kept) / effect:,.0f} {frame.noun.many}."
+    if kept.min() == kept.max():
+        findings.append(
+            f"All weights are {kept[0]:g}: they change no share. They add up to {kept.sum():,.1f}."
+        )
+    else:
+        findings.append(
+            f"Weights run from {kept.min():g} to {kept.max():g} and add up to {kept.sum():,.1f}; "
+            f"weighting alone costs a factor of {effect:.2f} (Kish), as if there were "
+            f"{len(kept) / effect:,.0f} {frame.noun.many}."
+        )
+    strata = units_of(design.strata, frame, design.together)
+    clusters = units_of(design.clusters, frame)
+    told, single = _units(design, frame, used, strata, clusters)
+    offered = strata.names if strata and len(strata.names) <= MOST_OFFERED else ()
+    taken = {value for group in design.together for value in group[1:]}
+    return DesignLook(
+        findings=(*findings, *told),
+        single=single,
+        strata=tuple(category for category in offered if category.value not in taken),
     )
-    findings += _units(design, frame, used)
-    return tuple(findings)
+
+
+def weights_of(design: Design, frame: Frame) -> np.ndarray:
+    """The weights of all rows, NaN where there is none; raises QuestionError as ``look_at``."""
+    weights = frame.numeric(design.weights, SLOT).values
+    title = frame.variables[design.weights].title
+    if np.any(weights < 0):
+        row = int(np.argmax(weights < 0)) + 1
+        raise QuestionError(f"{title} has a negative weight, in row {row}.", slot=SLOT)
+    if not np.any(weights > 0):
+        raise QuestionError(f"{title} has no weight above zero.", slot=SLOT)
+    return weights
 
 
 def _of(frame: Frame, n: int) -> str:
     return frame.noun.one if n == 1 else frame.noun.many
 
 
-def _units(design: Design, frame: Frame, used: np.ndarray) -> list[str]:
-    """Strata with a single cluster, and clusters that stand in two strata."""
-    strata = _codes(design.strata, frame, used)
-    clusters = _codes(design.clusters, frame, used)
-    if clusters is None:
-        return []
-    pairs = np.unique(np.column_stack([_or_one(strata, len(clusters)), clusters]), axis=0)
+def _units(
+    design: Design, frame: Frame, used: np.ndarray, strata: Units | None, clusters: Units | None
+) -> tuple[list[str], tuple[Category, ...]]:
+    """Strata with a single cluster, clusters that stand in two strata, degrees of freedom."""
+    one = np.zeros(int(used.sum()), dtype=np.int64)
+    of_stratum = one if strata is None else strata.codes[used]
+    # Without clusters every row is its own.
+    of_cluster = np.arange(len(one)) if clusters is None else clusters.codes[used]
     findings = []
-    shared = len(pairs) - len(np.unique(pairs[:, 1]))
-    if strata is not None and shared:
+    for units, what in ((strata, "stratum"), (clusters, "cluster")):
+        n = 0 if units is None else int(np.count_nonzero(units.codes[used] < 0))
+        if n:
+            findings.append(f"{n:,} {_of(frame, n)} with a weight have no {what}.")
+    pairs = np.unique(np.column_stack([of_stratum, of_cluster]), axis=0)
+    n_clusters = len(np.unique(pairs[:, 1]))
+    if strata is not None and len(pairs) > n_clusters:
         findings.append(
-            f"{shared:,} clusters appear in more than one stratum: they are taken as different "
-            "clusters in each."
+            f"{len(pairs) - n_clusters:,} clusters appear in more than one stratum: they are taken "
+            "as different clusters in each."
         )
-    names = _names(design.strata, frame)
-    per_stratum = np.bincount(pairs[:, 0] + 1)[1:] if len(pairs) else np.array([])
-    single = [names(i) for i, n in enumerate(per_stratum) if n == 1]
+    if clusters is not None and n_clusters == len(one):
+        findings.append(f"Every {frame.noun.one} is a cluster of its own, as without clusters.")
+    per_stratum = np.bincount(pairs[:, 0] + 1)[1:]
+    single: tuple[Category, ...] = ()
+    if strata is not None:
+        single = tuple(strata.names[i] for i in np.flatnonzero(per_stratum == 1))
     if single:
-        shown = ", ".join(single[:5]) + (" …" if len(single) > 5 else "")
-        findings.append(f"Only one cluster in {len(single)} of the strata: {shown}.")
+        shown = ", ".join(c.label for c in single[:5]) + (" …" if len(single) > 5 else "")
+        rule = (
+            "each adds its distance from the mean of all clusters to the error"
+            if design.single == "grand_mean"
+            else "they add nothing to the error, which is then likely too small"
+        )
+        findings.append(f"Only one cluster in {len(single)} of the strata ({shown}): {rule}.")
     n_strata = int(np.count_nonzero(per_stratum))
+    what = "clusters" if clusters is not None else frame.noun.many
     findings.append(
-        f"{len(pairs):,} clusters in {n_strata:,} {'stratum' if n_strata == 1 else 'strata'}: "
+        f"{len(pairs):,} {what} in {n_strata:,} {'stratum' if n_strata == 1 else 'strata'}: "
         f"{len(pairs) - n_strata:,} degrees of freedom."
     )
-    return findings
-
-
-def _or_one(codes: np.ndarray | None, rows: int) -> np.ndarray:
-    return np.zeros(rows, dtype=np.int64) if codes is None else codes
-
-
-def _codes(name: str | None, frame: Frame, used: np.ndarray) -> np.ndarray | None:
-    if name is None:
-        return None
-    frame.variable(name, SLOT)
-    column: Column = frame.column(name)
-    if isinstance(column, CategoricalColumn):
-        return np.asarray(column.codes[used], dtype=np.int64)
-    _, codes = np.unique(column.values[used], return_inverse=True)
-    return np.asarray(codes, dtype=np.int64)
-
-
-def _names(name: str | None, frame: Frame) -> Callable[[int], str]:
-    labels = [c.label for c in frame.variables[name].categories] if name else []
-    return lambda i: labels[i] if i < len(labels) else f"stratum {i + 1}"
+    return findings, single

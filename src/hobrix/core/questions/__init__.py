@@ -12,6 +12,7 @@ from hobrix.core.questions.question import Lens, Outcome, Question, Term
 from hobrix.core.questions.screening import Screening, screen
 from hobrix.core.questions.set_aside import compare_set_aside, rows_set_aside
 from hobrix.core.questions.survey.lens import with_design
+from hobrix.core.survey.logistic import Tell
 
 __all__ = [
     "Answer",
@@ -40,14 +41,15 @@ _LENSES = {
 }
 
 
-def answer(question: Question, frame: Frame) -> Answer:
-    """Answer a question through the lens it names.
+def answer(question: Question, frame: Frame, tell: Tell = lambda _: None) -> Answer:
+    """Answer a question through the lens it names. ``tell`` hears how much of long work is done,
+    from 0 to 1, and may raise to end it.
 
     Raises:
         QuestionError: the question cannot be answered with this frame; says which slot is why.
     """
     given = _LENSES[question.lens](question, frame)
-    return with_design(given, question, frame) if is_designed(question) else given
+    return with_design(given, question, frame, tell) if is_designed(question) else given
 
 
 def is_designed(question: Question) -> bool:

@@ -5,16 +5,16 @@ correction; later stages enter through their totals only (Hansen, Hurwitz & Mado
 1953). Variances are linearised (Woodruff 1971; Binder 1983).
 """
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy import special
 
 from hobrix.core.logistic.patterns import distinct_rows
+from hobrix.core.survey.replicates import Replicates, Replication, drawn_again, left_out
 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.int64]
@@ -35,6 +35,8 @@ class SampleDesign:
     stratum: IntArray
     cluster: NDArray[np.signedinteger] | None
     single: Single = "nothing"
+    # How errors are found: linearised where None.
+    replication: Replication | None = None
 
     @classmethod
     def of(
@@ -43,13 +45,30 @@ class SampleDesign:
         strata: IntArray | None = None,
         clusters: IntArray | None = None,
         single: Single = "nothing",
+        replication: Replication | None = None,
     ) -> "SampleDesign":
         """From codes of shape (n,); clusters of the same name in two strata are two clusters."""
         rows = np.zeros(len(weights), dtype=np.int64) if strata is None else strata
+        if clusters is None and replication is not None:
+            clusters = np.arange(len(weights))
         if clusters is None:
             return cls(weights, rows.astype(np.int64), None, single)
         first, place = distinct_rows([rows, clusters])
-        return cls(weights, rows[first].astype(np.int64), place.astype(np.int32), single)
+        stratum = rows[first].astype(np.int64)
+        return cls(weights, stratum, place.astype(np.int32), single, replication)
+
+    @cached_property
+    def replicates(self) -> Replicates | None:
+        """The weights of clusters in every replicate; None where errors are linearised.
+
+        Raises:
+            TooManyReplicates: they would not fit into memory.
+        """
+        if self.replication is None:
+            return None
+        if self.replication.method == "jackknife":
+            return left_out(self.stratum)
+        return drawn_again(self.stratum, self.replication.draws, self.replication.seed)
 
     @cached_property
     def clusters(self) -> int:
@@ -117,83 +136,4 @@ class SampleDesign:
             alone = np.isin(self.stratum, self.single_strata)
             apart = totals[alone] - totals.mean(axis=0)
             found = found + apart.T @ apart
-        return found
-
-
-@dataclass(frozen=True)
-class CellTotals:
-    """Rows counted in cells: what is estimated from cells alone needs only their totals.
-
-    ``weighted`` are sums of w, ``n`` unweighted counts, shape (K,); ``by_cluster`` of shape
-    (clusters, K), or by stratum where every row is its own cluster: then with sums of w^2 too.
-    """
-
-    design: SampleDesign
-    weighted: FloatArray
-    n: FloatArray
-    by_cluster: FloatArray
-    squared_by_stratum: FloatArray | None
-
-    @classmethod
-    def count(
-        cls, design: SampleDesign, columns: Sequence[NDArray[Any]], sizes: Sequence[int]
-    ) -> "CellTotals":
-        """Rows by the combination of several codes, each of shape (n,) and from 0 to its size less
-        one; -1 for rows outside, which stay in the design with score 0. Cells in row-major order.
-        """
-        # One more code each for those outside.
-        many = int(np.prod([size + 1 for size in sizes]))
-        inner = np.arange(many).reshape([size + 1 for size in sizes])
-        inner = inner[tuple(slice(1, None) for _ in sizes)].ravel()
-        units = design.stratum if design.cluster is None else design.cluster
-        groups = len(design.per_stratum) if design.cluster is None else design.clusters
-        narrow = np.int32 if groups * many < 2**31 else np.int64
-        place: NDArray[Any] = columns[0].astype(narrow)
-        lowest = 1
-        for column, size in zip(columns[1:], sizes[1:], strict=True):
-            place *= size + 1
-            np.add(place, column, out=place, casting="unsafe")
-            lowest = lowest * (size + 1) + 1
-        place += lowest
-        n = np.bincount(place, minlength=many).astype(np.float64)[inner]
-        place += (units * many).astype(narrow, copy=False)
-
-        def by_group(values: FloatArray) -> FloatArray:
-            found = np.bincount(place, weights=values, minlength=groups * many)
-            return found.reshape(groups, many)[:, inner].astype(np.float64)
-
-        by = by_group(design.weights)
-        squares = by_group(design.weights**2) if design.cluster is None else None
-        return cls(design, by.sum(axis=0), n, by, squares)
-
-    def keep(self, cells: IntArray) -> "CellTotals":
-        """Some cells only; everybody else is outside."""
-        squares = self.squared_by_stratum
-        return CellTotals(
-            self.design,
-            self.weighted[cells],
-            self.n[cells],
-            self.by_cluster[:, cells],
-            None if squares is None else squares[:, cells],
-        )
-
-    def covariance(self, scores: FloatArray) -> FloatArray:
-        """Of sums of w times a score that is the same for everybody in a cell: ``scores`` of shape
-        (K, m); the result of shape (m, m)."""
-        design = self.design
-        if self.squared_by_stratum is None:
-            return design.covariance(self.by_cluster @ scores)
-        found = np.zeros((scores.shape[1], scores.shape[1]))
-        for size, total, squares in zip(
-            design.per_stratum, self.by_cluster, self.squared_by_stratum, strict=True
-        ):
-            if size > 1:
-                middle = total @ scores
-                spread = (scores * squares[:, None]).T @ scores - np.outer(middle, middle) / size
-                found += size / (size - 1.0) * spread
-        if design.single == "grand_mean" and len(design.single_strata):
-            grand = self.weighted @ scores / design.clusters
-            for stratum in design.single_strata:
-                apart = self.by_cluster[stratum] @ scores - grand
-                found += np.outer(apart, apart)
         return found

@@ -1,54 +1,139 @@
 """Logistic models of weighted samples: pseudo-maximum likelihood (Binder 1983)."""
 
-from collections.abc import Sequence
-from dataclasses import replace
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy import linalg
+from scipy import linalg, special
 
 from hobrix.core.logistic import fit as ml
-from hobrix.core.logistic.patterns import Patterns, sums
-from hobrix.core.survey.design import FloatArray, IntArray, SampleDesign
+from hobrix.core.survey.design import FloatArray, SampleDesign
+from hobrix.core.survey.patterns import PatternTotals, grouped
 from hobrix.core.survey.two_way import WaldF, wald_f
 
+# Told how much of the replicates is done, from 0 to 1; may raise to end the work.
+Tell = Callable[[float], None]
 
-def fit(
-    design: SampleDesign,
-    columns: FloatArray,
-    pattern: IntArray,
-    outcome: FloatArray,
-) -> ml.Fit:
-    """Coefficients that solve sum w (y - p) x = 0, with their linearised covariance.
 
-    ``columns``, shape (J, k), are the patterns; ``pattern`` of shape (n,) names that of every row
-    of the design, -1 for rows outside the analysis; ``outcome`` of shape (n,) is 0 or 1.
+@dataclass(frozen=True)
+class WeightedFit:
+    """``spread`` is what the covariance comes from: the estimates' scores by cluster, shape
+    (clusters, k), or their deviations in every replicate, shape (R, k)."""
+
+    fit: ml.Fit
+    spread: FloatArray
+
+
+def fit(totals: PatternTotals, tell: Tell = lambda _: None) -> WeightedFit:
+    """Coefficients that solve sum w (y - p) x = 0, with the covariance of the design.
 
     Raises:
         Collinear, NotFinite: as maximum likelihood does.
     """
-    inside = pattern >= 0
-    at, w = pattern[inside], design.weights[inside]
-    trials = sums(at, w, len(columns))
-    events = sums(at, w * outcome[inside], len(columns))
-    found = ml.fit(Patterns(columns, events, trials))
-    missed = w * (outcome[inside] - ml.probabilities(columns, found.coefficients)[at])
-    if design.cluster is None:
-        totals = np.zeros((len(pattern), columns.shape[1]))
-        totals[inside] = columns[at] * missed[:, None]
+    found = ml.fit(totals.patterns)
+    if totals.design.replicates is not None:
+        spread = _replicated(totals, found, tell)
     else:
-        cluster = design.cluster[inside]
-        totals = np.column_stack(
-            [sums(cluster, missed * column[at], design.clusters) for column in columns.T]
-        )
-    # The covariance of maximum likelihood is A^-1 here.
-    covariance = found.covariance @ design.covariance(totals) @ found.covariance
-    return replace(found, covariance=covariance)
+        missed = totals.missed(ml.probabilities(totals.columns, found.coefficients))
+        # The covariance of maximum likelihood is the inverse of the information here.
+        spread = (missed @ totals.columns) @ found.covariance
+    return WeightedFit(replace(found, covariance=covariance_of(totals.design, spread)), spread)
+
+
+def covariance_of(design: SampleDesign, spread: FloatArray) -> FloatArray:
+    """The joint covariance of estimates from their spreads side by side."""
+    if design.replicates is None:
+        return design.covariance(spread)
+    return design.replicates.covariance(spread, np.zeros(spread.shape[1]))
+
+
+def _replicated(totals: PatternTotals, whole: ml.Fit, tell: Tell) -> FloatArray:
+    """Deviations of the coefficients in every replicate; NaN where there is no finite estimate."""
+    replicates = totals.design.replicates
+    assert replicates is not None
+    found = np.full((len(replicates.factors), totals.columns.shape[1]), np.nan)
+    for i, factors in enumerate(replicates.factors):
+        tell(i / len(found))
+        try:
+            again = ml.fit(totals.replicated(factors), whole.coefficients)
+        except (ml.NotFinite, ml.Collinear):
+            continue
+        found[i] = again.coefficients - whole.coefficients
+    return found
 
 
 def wald_test(found: ml.Fit, columns: Sequence[int], nu: int) -> WaldF | None:
-    """Adjusted Wald test of the coefficients of some columns on t(nu)-type degrees of freedom."""
+    """Adjusted Wald test of the coefficients of some columns on ``nu`` degrees of freedom."""
     at = list(columns)
+    return wald_f(found.coefficients[at], found.covariance[np.ix_(at, at)], nu)
+
+
+def same_everywhere(
+    design: SampleDesign, fits: Sequence[WeightedFit], columns: Sequence[int]
+) -> WaldF | None:
+    """Adjusted Wald test that some coefficients are the same in every fit; the fits may share
+    clusters. All have the same columns."""
+    at = list(columns)
+    spread = np.concatenate([each.spread[:, at] for each in fits], axis=1)
+    differences = np.kron(
+        np.column_stack([-np.ones(len(fits) - 1), np.eye(len(fits) - 1)]), np.eye(len(at))
+    )
+    estimates = np.concatenate([each.fit.coefficients[at] for each in fits])
+    covariance = differences @ covariance_of(design, spread) @ differences.T
+    return wald_f(differences @ estimates, covariance, design.df)
+
+
+@dataclass(frozen=True)
+class GroupFit:
+    """Groups of rising predicted probability, shape (g,): weighted shares observed and predicted,
+    unweighted n, and the test that they do not differ."""
+
+    n: FloatArray
+    observed: FloatArray
+    predicted: FloatArray
+    f: float
+    df1: float
+    df2: float
+    p: float
+
+
+def fit_test(
+    totals: PatternTotals, found: ml.Fit, n: FloatArray, groups: int = 10
+) -> GroupFit | None:
+    """Mean residuals in groups of about equal weight, tested together: F = (nu - g + 2) W / (nu g)
+    on F(g - 1, nu - g + 2) (Archer, Lemeshow & Hosmer 2007, Comput Stat Data Anal 51:4450).
+
+    ``n`` is the unweighted number of rows of every pattern, shape (J,). None with fewer than three
+    groups or too few degrees of freedom.
+    """
+    p = ml.probabilities(totals.columns, found.coefficients)
+    patterns, nu = totals.patterns, totals.design.df
+    group = grouped(p, patterns.trials, groups)
+    g = int(group.max()) + 1
+    if g < 3 or nu - g + 2 < 1:
+        return None
+    of_group = (group[:, None] == np.arange(g)).astype(np.float64)
+    weight = patterns.trials @ of_group
+    mean = (patterns.events - patterns.trials * p) @ of_group / weight
+    missed, weights = totals.missed(p) @ of_group, totals.weights @ of_group
+    replicates = totals.design.replicates
+    if replicates is None:
+        covariance = totals.design.covariance((missed - weights * mean) / weight)
+    else:
+        with np.errstate(all="ignore"):
+            again = (replicates.factors @ missed) / (replicates.factors @ weights)
+        covariance = replicates.covariance(again, mean)
     try:
-        return wald_f(found.coefficients[at], found.covariance[np.ix_(at, at)], nu)
+        w = float(mean @ linalg.solve(covariance, mean, assume_a="sym"))
     except linalg.LinAlgError:
         return None
+    f = (nu - g + 2) * w / (nu * g)
+    return GroupFit(
+        n=n @ of_group,
+        observed=(patterns.events @ of_group) / weight,
+        predicted=(patterns.trials * p) @ of_group / weight,
+        f=f,
+        df1=g - 1,
+        df2=nu - g + 2,
+        p=float(special.fdtrc(g - 1, nu - g + 2, f)),
+    )

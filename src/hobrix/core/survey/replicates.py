@@ -1,60 +1,78 @@
-"""Variances by replication: leave out a cluster at a time, or draw clusters again."""
+"""Errors by replication: leave out a cluster at a time, or draw clusters again."""
 
-from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
-from hobrix.core.survey.design import FloatArray, SampleDesign
+FloatArray = NDArray[np.float64]
+IntArray = NDArray[np.int64]
 
-Statistic = Callable[[FloatArray], FloatArray]
-
-
-def jackknife(design: SampleDesign, statistic: Statistic) -> FloatArray:
-    """Covariance of a statistic of the weights, shape (m, m), each cluster left out in turn and the
-    others of its stratum weighted up (Kish & Frankel 1974; Rao & Wu 1985). Deviations are from the
-    estimate of the whole sample; strata with one cluster add nothing."""
-    whole = statistic(design.weights)
-    found = np.zeros((len(whole), len(whole)))
-    for weights, size in _without_each(design):
-        apart = statistic(weights) - whole
-        found += (size - 1) / size * np.outer(apart, apart)
-    return found
+# Weights of clusters that are kept for all replicates together.
+MOST_FACTORS = 10_000_000
 
 
-def _without_each(design: SampleDesign) -> Iterator[tuple[FloatArray, int]]:
-    cluster = np.arange(design.clusters) if design.cluster is None else design.cluster
-    own = design.stratum[cluster]
-    for gone, stratum in enumerate(design.stratum.tolist()):
-        size = int(design.per_stratum[stratum])
-        if size > 1:
-            factor = np.where(own == stratum, size / (size - 1.0), 1.0)
-            factor[cluster == gone] = 0.0
-            yield design.weights * factor, size
+class TooManyReplicates(Exception):
+    """Replicates times clusters are more than ``MOST_FACTORS``."""
 
 
-def bootstrap(
-    design: SampleDesign,
-    statistic: Statistic,
-    draws: int,
-    seed: int,
-    is_stopped: Callable[[int], bool] = lambda _done: False,
-) -> FloatArray:
-    """Covariance from ``draws`` samples of n_h - 1 clusters with replacement in every stratum,
-    rescaled (Rao, Wu & Yue 1992). ``is_stopped`` is told how many are done."""
+@dataclass(frozen=True)
+class Replication:
+    """``draws`` and ``seed`` are those of the bootstrap."""
+
+    method: Literal["jackknife", "bootstrap"]
+    draws: int = 500
+    seed: int = 1
+
+
+@dataclass(frozen=True)
+class Replicates:
+    """What the weights of every cluster are multiplied by, shape (R, clusters), and how much each
+    replicate's squared deviation from the estimate of the whole sample counts, shape (R,)."""
+
+    factors: FloatArray
+    scale: FloatArray
+
+    def covariance(self, again: FloatArray, whole: FloatArray) -> FloatArray:
+        """Of estimates of shape (m,) from those of all replicates, shape (R, m). Replicates without
+        a finite estimate are left out, and the others take their place."""
+        finite = np.isfinite(again).all(axis=1)
+        if not finite.any():
+            return np.full((len(whole), len(whole)), np.nan)
+        scale = self.scale[finite] * (self.scale.sum() / self.scale[finite].sum())
+        apart = (again[finite] - whole) * np.sqrt(scale)[:, None]
+        found: FloatArray = apart.T @ apart
+        return found
+
+
+def left_out(stratum: IntArray) -> Replicates:
+    """Each cluster left out in turn and the others of its stratum weighted up (the jackknife; Kish
+    & Frankel 1974; Rao & Wu 1985). ``stratum`` of every cluster as codes, shape (clusters,). The
+    one cluster of a stratum is never left out, so such strata add nothing."""
+    size = np.bincount(stratum)[stratum].astype(np.float64)
+    gone = np.flatnonzero(size > 1)
+    _refuse_too_many(len(gone), len(stratum))
+    is_own = stratum[gone][:, None] == stratum[None, :]
+    factors = np.where(is_own, (size / np.maximum(1.0, size - 1.0))[None, :], 1.0)
+    factors[np.arange(len(gone)), gone] = 0.0
+    return Replicates(factors, (size[gone] - 1) / size[gone])
+
+
+def drawn_again(stratum: IntArray, draws: int, seed: int) -> Replicates:
+    """In every stratum one cluster fewer than it has, drawn with replacement and weighted up (the
+    rescaled bootstrap; Rao, Wu & Yue 1992). The one cluster of a stratum stays as it is."""
+    _refuse_too_many(draws, len(stratum))
     random = np.random.default_rng(seed)
-    whole = statistic(design.weights)
-    cluster = np.arange(design.clusters) if design.cluster is None else design.cluster
-    found = np.zeros((len(whole), len(whole)))
-    done = 0
-    for done in range(1, draws + 1):
-        factor = np.ones(design.clusters)
-        for stratum in np.flatnonzero(design.per_stratum > 1):
-            here = np.flatnonzero(design.stratum == stratum)
-            drawn = random.integers(0, len(here), len(here) - 1)
-            times = np.bincount(drawn, minlength=len(here))
-            factor[here] = times * len(here) / (len(here) - 1.0)
-        apart = statistic(design.weights * factor[cluster]) - whole
-        found += np.outer(apart, apart)
-        if is_stopped(done):
-            break
-    return found / done
+    factors = np.ones((draws, len(stratum)))
+    for code in np.unique(stratum):
+        here = np.flatnonzero(stratum == code)
+        if (n := len(here)) > 1:
+            drawn = random.multinomial(n - 1, np.full(n, 1 / n), size=draws)
+            factors[:, here] = drawn * (n / (n - 1.0))
+    return Replicates(factors, np.full(draws, 1.0 / draws))
+
+
+def _refuse_too_many(replicates: int, clusters: int) -> None:
+    if replicates * clusters > MOST_FACTORS:
+        raise TooManyReplicates

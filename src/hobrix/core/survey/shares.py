@@ -1,12 +1,14 @@
 """Weighted shares, by group and compared, with linearised errors on design degrees of freedom."""
 
 import math
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from scipy import special
 
-from hobrix.core.survey.design import CellTotals, FloatArray
+from hobrix.core.survey.cells import CellTotals, Statistic
+from hobrix.core.survey.design import FloatArray
 from hobrix.core.tables.interval import Interval
 
 
@@ -49,6 +51,18 @@ def share_scores(totals: CellTotals, inside: np.ndarray, event: np.ndarray) -> F
     return np.where(inside, (event - share) / weight, 0.0)
 
 
+def shares_of(sets: Sequence[np.ndarray], event: np.ndarray) -> Statistic:
+    """The shares of the event in sets of cells (masks of shape (K,)), from any cell totals."""
+    whole = np.column_stack(sets).astype(np.float64)
+    part = whole * event[:, None]
+
+    def statistic(totals: FloatArray) -> FloatArray:
+        found: FloatArray = (totals @ part) / (totals @ whole)
+        return found
+
+    return statistic
+
+
 def weighted_share(
     totals: CellTotals, inside: np.ndarray, event: np.ndarray, confidence: float
 ) -> WeightedShare:
@@ -56,7 +70,9 @@ def weighted_share(
     n = float(totals.n[inside].sum())
     weight = float(totals.weighted[inside].sum())
     p = float(totals.weighted[inside & event].sum()) / weight
-    se = math.sqrt(float(totals.covariance(share_scores(totals, inside, event)[:, None])[0, 0]))
+    statistic = shares_of([inside], event)
+    scores = share_scores(totals, inside, event)[:, None]
+    se = math.sqrt(float(totals.covariance_of(statistic, scores)[0, 0]))
     ci = None
     t = totals.design.t_quantile(confidence)
     if 0 < p < 1 and math.isfinite(t):
@@ -91,28 +107,34 @@ def compare(
     event: np.ndarray,
     confidence: float,
 ) -> Comparison:
-    """Shares of the event in two sets of cells (masks of shape (K,)), by linearisation."""
-    p1, p0 = (
-        float(totals.weighted[side & event].sum()) / float(totals.weighted[side].sum())
-        for side in (group, reference)
-    )
+    """Shares of the event in two sets of cells (masks of shape (K,)), by linearisation or, where
+    the design says so, by replicates of each measure itself."""
+    shares = shares_of([group, reference], event)
+    p1, p0 = shares(totals.weighted).tolist()
     scores = np.column_stack([share_scores(totals, side, event) for side in (group, reference)])
-    both = totals.covariance(scores)
 
-    def contrast(estimate: float, slope: tuple[float, float], *, is_log: bool) -> Contrast:
-        c = np.array(slope)
-        se = math.sqrt(max(0.0, float(c @ both @ c)))
+    def contrast(
+        of: Callable[[FloatArray], FloatArray], slope: tuple[float, float], *, is_log: bool
+    ) -> Contrast:
+        def difference(cells: FloatArray) -> FloatArray:
+            on_scale = of(shares(cells))
+            found: FloatArray = on_scale[..., :1] - on_scale[..., 1:]
+            return found
+
+        variance = totals.covariance_of(difference, (scores @ np.array(slope))[:, None])
+        estimate = float(difference(totals.weighted)[0])
+        se = math.sqrt(max(0.0, float(variance[0, 0])))
         return _contrast(totals, estimate, se, confidence, is_log=is_log)
 
     ratio = odds = None
     if p1 > 0 and p0 > 0:
-        ratio = contrast(math.log(p1 / p0), (1 / p1, -1 / p0), is_log=True)
+        ratio = contrast(np.log, (1 / p1, -1 / p0), is_log=True)
     if 0 < p1 < 1 and 0 < p0 < 1:
         slopes = (1 / (p1 * (1 - p1)), -1 / (p0 * (1 - p0)))
-        odds = contrast(float(special.logit(p1) - special.logit(p0)), slopes, is_log=True)
+        odds = contrast(special.logit, slopes, is_log=True)
     return Comparison(
-        covariance=float(both[0, 1]),
-        risk_difference=contrast(p1 - p0, (1.0, -1.0), is_log=False),
+        covariance=float(totals.covariance_of(shares, scores)[0, 1]),
+        risk_difference=contrast(np.asarray, (1.0, -1.0), is_log=False),
         risk_ratio=ratio,
         odds_ratio=odds,
     )

@@ -9,7 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import linalg, special
 
-from hobrix.core.survey.design import CellTotals, FloatArray
+from hobrix.core.survey.cells import CellTotals
+from hobrix.core.survey.design import FloatArray
 
 
 @dataclass(frozen=True)
@@ -73,7 +74,7 @@ def weighted_table(totals: CellTotals, rows: int, columns: int) -> WeightedTable
     r, c = p.sum(axis=1), p.sum(axis=0)
     flat = p.ravel()
     cells = np.eye(rows * columns)
-    of_cells = totals.covariance((cells - flat) / weight)
+    of_cells = totals.covariance_of(cell_shares, (cells - flat) / weight)
     gaps = p - np.outer(r, c)
     x2 = n * float(np.sum(gaps**2 / np.outer(r, c)))
     g2 = 2 * n * float(np.sum(special.rel_entr(p, np.outer(r, c))))
@@ -85,7 +86,14 @@ def weighted_table(totals: CellTotals, rows: int, columns: int) -> WeightedTable
         - (in_row - r)[:, :, None] * c[None, None, :]
         - (in_column - c)[:, None, :] * r[None, :, None]
     ) / weight
-    every = totals.covariance(scores.reshape(rows * columns, -1))
+
+    def all_gaps(weighted: FloatArray) -> FloatArray:
+        shares = cell_shares(weighted).reshape(*weighted.shape[:-1], rows, columns)
+        expected = shares.sum(axis=-1, keepdims=True) * shares.sum(axis=-2, keepdims=True)
+        gaps: FloatArray = (shares - expected).reshape(weighted.shape)
+        return gaps
+
+    every = totals.covariance_of(all_gaps, scores.reshape(rows * columns, -1))
     kept = np.arange(rows * columns).reshape(rows, columns)[:-1, :-1].ravel()
     v_h = every[np.ix_(kept, kept)]
     v_0 = np.kron(
@@ -110,6 +118,12 @@ def weighted_table(totals: CellTotals, rows: int, columns: int) -> WeightedTable
         wald_log_odds_ratios=_wald_log_odds(p, of_cells, nu) if nu >= d else None,
         residual_z=np.nan_to_num(z),
     )
+
+
+def cell_shares(weighted: FloatArray) -> FloatArray:
+    """Shares of all, from any cell totals of shape (..., K)."""
+    found: FloatArray = weighted / weighted.sum(axis=-1, keepdims=True)
+    return found
 
 
 def _rao_scott(statistic: float, deffs: FloatArray, nu: int) -> RaoScott:

@@ -7,7 +7,7 @@ JASA 72:309). "x_given_y": x is the outcome that is predicted, y the predictor.
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from scipy import special
@@ -21,6 +21,7 @@ class Measure:
     """A value with its standard error, that under no association, and the test it gives.
 
     What is not defined for the table (a denominator of 0, no null standard error) is None.
+    ``gradient``, shape (R, C), holds the derivatives of the value by each count, up to a constant.
     """
 
     value: float
@@ -28,6 +29,7 @@ class Measure:
     ase_null: float | None = None
     z: float | None = None
     p: float | None = None
+    gradient: FloatArray | None = field(default=None, repr=False, compare=False)
 
     def interval(self, confidence: float) -> Interval | None:
         """value ± z ase, not cut to the range of the measure."""
@@ -53,13 +55,14 @@ def _measure(
     gradient = scale * (of_num / den - num * of_den / den**2)
     ase = _error(counts, gradient)
     if not tests:
-        return Measure(scale * num / den, ase)
+        return Measure(scale * num / den, ase, gradient=gradient)
     ase_null = _error(counts, scale * of_num / den)
     # Rounding leaves a remainder where the null error is 0.
     if ase_null <= 1e-12 * scale * float(np.abs(of_num).max(initial=0.0)) / den:
-        return Measure(scale * num / den, ase, 0.0)
+        return Measure(scale * num / den, ase, 0.0, gradient=gradient)
     z = scale * num / den / ase_null
-    return Measure(scale * num / den, ase, ase_null, z, 2 * float(special.ndtr(-abs(z))))
+    p = 2 * float(special.ndtr(-abs(z)))
+    return Measure(scale * num / den, ase, ase_null, z, p, gradient)
 
 
 def _error(counts: FloatArray, gradient: FloatArray) -> float:
@@ -168,9 +171,16 @@ def tau_and_uncertainty(counts: FloatArray) -> dict[str, Measure | None]:
     uncertainty = _uncertainty(counts)
     return {
         "goodman_kruskal_tau_column_given_row": _tau(counts),
-        "goodman_kruskal_tau_row_given_column": _tau(counts.T),
+        "goodman_kruskal_tau_row_given_column": _turned(_tau(counts.T)),
         **uncertainty,
     }
+
+
+def _turned(found: Measure | None) -> Measure | None:
+    """Of the transposed table."""
+    if found is None or found.gradient is None:
+        return found
+    return replace(found, gradient=found.gradient.T)
 
 
 def _tau(counts: FloatArray) -> Measure | None:
@@ -211,13 +221,15 @@ def _uncertainty(counts: FloatArray) -> dict[str, Measure | None]:
             return None
         term = h * (log_p - log_given) + (other - h_both) * log_own
         variance = float(np.sum(counts * term**2)) / (n**2 * h**4)
-        return Measure(shared / h, math.sqrt(variance))
+        return Measure(shared / h, math.sqrt(variance), gradient=term / (n * h**2))
 
     both = h_row + h_column
     term = both * log_p - h_both * (log_r + log_c)
     symmetric = (
         Measure(
-            2 * shared / both, math.sqrt(4 * float(np.sum(counts * term**2)) / (n**2 * both**4))
+            2 * shared / both,
+            math.sqrt(4 * float(np.sum(counts * term**2)) / (n**2 * both**4)),
+            gradient=2 * term / (n * both**2),
         )
         if both
         else None
@@ -226,6 +238,15 @@ def _uncertainty(counts: FloatArray) -> dict[str, Measure | None]:
         "uncertainty_coefficient_column_given_row": directed(h_column, log_c, log_r, h_row),
         "uncertainty_coefficient_row_given_column": directed(h_row, log_r, log_c, h_column),
         "uncertainty_coefficient_symmetric": symmetric,
+    }
+
+
+def all_measures(counts: FloatArray) -> dict[str, Measure | None]:
+    """Every measure with an error of its own, by name."""
+    return {
+        **lambda_measures(counts),
+        **tau_and_uncertainty(counts),
+        **ordinal_measures(counts),
     }
 
 

@@ -14,7 +14,7 @@ from ninja import File, Path, Router, Schema, Status
 from ninja.files import UploadedFile
 from pydantic import Field
 
-from hobrix.core.data import Counting, Design, design_findings, row_counts
+from hobrix.core.data import Counting, Design, DesignLook, look_at, row_counts
 from hobrix.core.formats import ReadOptions, Written, read_any_codebook
 from hobrix.web.api.jobs import JobOut
 from hobrix.web.api.problems import Problem, Stale
@@ -136,12 +136,6 @@ class TypedTable(Schema):
     counts: list[list[float]]
 
 
-class Findings(Schema):
-    """What is noteworthy about how rows count, in full sentences."""
-
-    findings: list[str]
-
-
 class RowsPage(Schema):
     """Cells as text, row by row; ``missing`` gives the columns of each row without an answer."""
 
@@ -189,7 +183,7 @@ def change_dataset(
         exclude={"version", "confirmed"}, exclude_none=True, mode="json"
     )
     if isinstance(body.counted_by, Design):
-        design_findings(body.counted_by, frame_of(dataset))
+        look_at(body.counted_by, frame_of(dataset))
     elif body.counted_by is not None:
         row_counts(body.counted_by, frame_of(dataset))
     if body.confirmed:
@@ -261,13 +255,13 @@ def put_older_back(request: HttpRequest, study_id: Path[UUID], dataset_id: Path[
     return put_back(dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE))
 
 
-@router.get("/{dataset_id}/counting", response={200: Findings, 404: Problem, 422: Problem})
-def read_counting(request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID]) -> Findings:
+@router.get("/{dataset_id}/counting", response={200: DesignLook, 404: Problem, 422: Problem})
+def read_counting(request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID]) -> DesignLook:
     dataset = dataset_for(request.user, study_id, dataset_id)
     if dataset.counted_by.get("kind") != "design":
-        return Findings(findings=[])
+        return DesignLook(findings=(), single=(), strata=())
     design = Design.model_validate(dataset.counted_by)
-    return Findings(findings=list(design_findings(design, frame_of(dataset))))
+    return look_at(design, frame_of(dataset))
 
 
 @router.get("/{dataset_id}/export/{kind}", response={404: Problem, 422: Problem})

@@ -34,11 +34,7 @@ def association(
     table: FloatArray, explanatory: Variable, outcome: Variable, confidence: float
 ) -> r.Association:
     """All measures; the one that suits the kinds of the variables leads."""
-    found = {
-        **measures.lambda_measures(table),
-        **measures.tau_and_uncertainty(table),
-        **measures.ordinal_measures(table),
-    }
+    found = measures.all_measures(table)
     v = strength.cramers_v_interval(table, confidence)
     chi_square = independence.pearson_test(table).statistic
     both_ordered = _is_ordered(explanatory, table.shape[0]) and _is_ordered(outcome, table.shape[1])

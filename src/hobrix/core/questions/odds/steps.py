@@ -21,7 +21,7 @@ def steps(model: Fitted, new_step_at: Collection[str]) -> tuple[r.Step, ...]:
     before = model.null
     if is_firth:
         before = model.method.fit(model.data.keep([0]), is_checked=True).maximum
-    for group in _groups(model.terms, new_step_at):
+    for group in step_groups(model.terms, new_step_at):
         chosen = [model.terms[i] for i in group]
         new = [column for i in group for column in model.places[i]]
         columns = sorted([*columns, *new])
@@ -46,7 +46,8 @@ def steps(model: Fitted, new_step_at: Collection[str]) -> tuple[r.Step, ...]:
     return tuple(found)
 
 
-def _groups(terms: list[ModelTerm], new_step_at: Collection[str]) -> list[list[int]]:
+def step_groups(terms: list[ModelTerm], new_step_at: Collection[str]) -> list[list[int]]:
+    """Places of the terms of each step."""
     number, numbers = 0, []
     for i, term in enumerate(terms):
         if i and (term.role != terms[i - 1].role or term.name in new_step_at):

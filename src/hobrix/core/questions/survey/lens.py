@@ -1,36 +1,31 @@
 """What the design of the sample changes in an answer; the answer without it stays beside it."""
 
+from collections.abc import Mapping
+
 import numpy as np
 
-from hobrix.core.data import Design, EachRow, Frame
-from hobrix.core.questions.answer import Answer, Check, Remedy
+from hobrix.core.data import Design, Frame
+from hobrix.core.questions.answer import Answer
 from hobrix.core.questions.counted import Rows
-from hobrix.core.questions.crosstab.options import options_of
+from hobrix.core.questions.crosstab.options import options_of as crosstab_options
+from hobrix.core.questions.crosstab.results import CrosstabResults
 from hobrix.core.questions.distribution.results import DistributionResults
 from hobrix.core.questions.quantities import Unavailable
 from hobrix.core.questions.question import Question
-from hobrix.core.questions.survey import reading, tables, within
+from hobrix.core.questions.strata import refuse_too_many, strata_codes
+from hobrix.core.questions.survey import numeric, reading, tables, within
 from hobrix.core.questions.survey import results as r
-from hobrix.core.questions.survey.model import survey_model
+from hobrix.core.questions.survey.beside import beside
+from hobrix.core.questions.survey.checks import NOT_OF_DESIGNS, survey_checks
+from hobrix.core.questions.survey.model import ask_model, model_strata, survey_model
+from hobrix.core.questions.survey.options import options_of
 from hobrix.core.questions.survey.sample import Sample, sample_of
+from hobrix.core.questions.survey.trend import trend
 from hobrix.core.questions.two_way import as_used
-from hobrix.core.questions.wording import count, listed, number
+from hobrix.core.questions.wording import count
+from hobrix.core.survey.logistic import Tell
 
 _MOST = 1000
-# Checks of the unweighted answer that mean nothing for the weighted one.
-_NOT_OF_DESIGNS = {
-    "expected_counts",
-    "fit",
-    "influence",
-    "events_per_coefficient",
-    "common_event",
-    "independence",
-    "linearity",
-    "collinearity",
-    "small_categories",
-    "separation",
-    "counting",
-}
 _INSTEAD = {
     "crosstab": (
         ("exact", "There is no exact test of a weighted sample: use Rao and Scott’s F test."),
@@ -40,10 +35,7 @@ _INSTEAD = {
         ),
         ("likelihood_ratio", "A weighted sample has no likelihood: use Rao and Scott’s F test."),
     ),
-    "proportions": (
-        ("pooled", "Pooling over strata: allow for them in the Odds model."),
-        ("trend", "For a trend take the variable as a number in the Odds model."),
-    ),
+    "proportions": (("pooled", "Pooling over strata: allow for them in the Odds model."),),
     "odds": (
         ("likelihood_ratio", "A weighted sample has no likelihood: terms have Wald tests."),
         ("aic", "It needs a likelihood, which a weighted sample has not."),
@@ -54,8 +46,9 @@ _INSTEAD = {
 }
 
 
-def with_design(given: Answer, question: Question, frame: Frame) -> Answer:
-    """The answer with its design-based estimates, which lead.
+def with_design(given: Answer, question: Question, frame: Frame, tell: Tell) -> Answer:
+    """The answer with its design-based estimates, which lead. ``tell`` hears how much of long work
+    is done, and may raise to end it.
 
     Raises:
         QuestionError: the design cannot be used.
@@ -63,13 +56,22 @@ def with_design(given: Answer, question: Question, frame: Frame) -> Answer:
     assert isinstance(question.counted_by, Design)
     rows = Rows(question, frame)
     sample = sample_of(question.counted_by, frame, rows.mask)
-    results = _results(given, question, frame, sample)
+    results = _results(given, question, frame, sample, tell)
+    if options_of(question).beside:
+        only = question.model_copy(update={"counted_by": question.counted_by.weights_only()})
+        alone = sample_of(question.counted_by.weights_only(), frame, rows.mask)
+        other = _results(given, only, frame, alone, tell)
+        both = beside(given, other, results, question.confidence)
+        results = results.model_copy(update={"beside": both})
     told = reading.survey_reading(given, results, frame, question)
-    kept = [check for check in given.checks if check.id not in _NOT_OF_DESIGNS]
-    checks = [*_checks(question, frame, results), *kept]
+    kept = [check for check in given.checks if check.id not in NOT_OF_DESIGNS]
+    checks = [*survey_checks(question, frame, results), *kept]
     order = {"fail": 0, "care": 1, "ok": 2}
     return given.model_copy(
         update={
+            "counted": given.counted.model_copy(
+                update={"counting": _counting(results, question, frame)}
+            ),
             "survey": results,
             "reading": told,
             "write_up": reading.survey_write_up(given, results, frame, question),
@@ -78,57 +80,115 @@ def with_design(given: Answer, question: Question, frame: Frame) -> Answer:
     )
 
 
-def _results(given: Answer, question: Question, frame: Frame, sample: Sample) -> r.SurveyResults:
-    shares: tuple[r.SurveyShare, ...] = ()
-    comparisons: tuple[r.SurveyComparison, ...] = ()
-    strata: tuple[r.SurveyStratum, ...] = ()
-    table = fit = mean = model = reference = None
-    if question.lens == "odds":
-        model = survey_model(question, frame, sample)
-    elif question.lens == "distribution":
-        assert question.outcome is not None
-        outcome = frame.variable(question.outcome.variable, "outcome")
-        if outcome.is_categorical:
-            shares = tables.category_shares(frame, outcome, sample, question.confidence)
-            strata = within.shares_within(question, frame, sample, outcome)
-            fit = _goodness_of_fit(given, frame, sample)
-        else:
-            mean = tables.mean_of(frame, outcome, sample, question.confidence)
-    else:
-        asked = as_used(question, frame, options_of(question).categories, _MOST)
-        crossed = tables.crossed(asked, sample)
-        if asked.event and frame.study_design != "case_control":
-            shares = tables.group_shares(crossed, question.confidence)
-            comparisons = tables.comparisons(crossed, asked.reference, question.confidence)
-            used = asked.explanatory.variable
-            reference = used.label_of(asked.reference)
-        if frame.study_design != "case_control":
-            strata = within.groups_within(question, frame, sample, asked)
-        if question.lens == "crosstab":
-            table = tables.survey_table(crossed, question.confidence)
-    moved = reading.moved(shares, model, mean)
-    return r.SurveyResults(
+def _results(
+    given: Answer, question: Question, frame: Frame, sample: Sample, tell: Tell
+) -> r.SurveyResults:
+    parts = {
+        "distribution": _of_distribution,
+        "crosstab": _of_groups,
+        "proportions": _of_groups,
+        "odds": _of_model,
+    }[question.lens](given, question, frame, sample, tell)
+    is_moved = frame.study_design != "case_control" or "model" in parts
+    empty = r.SurveyResults(
         design=sample.told(),
-        shares=shares,
-        comparisons=comparisons,
-        reference=reference,
-        table=table,
-        goodness_of_fit=fit,
-        mean=mean,
-        model=model,
-        strata=strata,
-        moved="" if frame.study_design == "case_control" and not model else moved,
+        shares=(),
+        comparisons=(),
+        reference=None,
+        table=None,
+        goodness_of_fit=None,
+        mean=None,
+        histogram=None,
+        trend=None,
+        model=None,
+        model_strata=None,
+        strata=(),
+        moved="",
+        beside=None,
         unavailable=tuple(
             Unavailable(quantity=quantity, reason=reason)
             for quantity, reason in _INSTEAD[question.lens]
         ),
     )
+    found = empty.model_copy(update=dict(parts))
+    if not is_moved:
+        return found
+    return found.model_copy(update={"moved": reading.moved(found.shares, found.model, found.mean)})
 
 
-def _goodness_of_fit(given: Answer, frame: Frame, sample: Sample) -> r.SurveyTest | None:
-    """Against the shares that the distribution was asked to be compared with."""
+def _of_distribution(
+    given: Answer, question: Question, frame: Frame, sample: Sample, _tell: Tell
+) -> Mapping[str, object]:
+    assert question.outcome is not None
     assert isinstance(given.results, DistributionResults)
-    first = given.results.whole.variables[0]
+    outcome = frame.variable(question.outcome.variable, "outcome")
+    strata = within.shares_within(question, frame, sample, outcome)
+    if outcome.is_categorical:
+        return {
+            "shares": tables.category_shares(frame, outcome, sample, question.confidence),
+            "strata": strata,
+            "goodness_of_fit": _goodness_of_fit(given.results, frame, sample),
+        }
+    bins = given.results.whole.variables[0].histogram
+    return {
+        "mean": numeric.mean_of(frame, outcome, sample, question.confidence),
+        "histogram": numeric.weighted_bins(frame, outcome, sample, bins),
+        "strata": strata,
+    }
+
+
+def _of_groups(
+    given: Answer, question: Question, frame: Frame, sample: Sample, _tell: Tell
+) -> Mapping[str, object]:
+    asked = as_used(question, frame, crosstab_options(question).categories, _MOST)
+    crossed = tables.crossed(asked, sample)
+    found: dict[str, object] = {}
+    if frame.study_design != "case_control":
+        if asked.event:
+            used = asked.explanatory.variable
+            found = {
+                "shares": tables.group_shares(crossed, question.confidence),
+                "comparisons": tables.comparisons(crossed, asked.reference, question.confidence),
+                "reference": used.label_of(asked.reference),
+                "trend": trend(asked, crossed, sample, question.confidence),
+            }
+        found["strata"] = within.groups_within(question, frame, sample, asked)
+    if question.lens == "crosstab":
+        assert isinstance(given.results, CrosstabResults)
+        found["table"] = tables.survey_table(
+            crossed, question.confidence, _plain_measures(given.results)
+        )
+    return found
+
+
+def _plain_measures(results: CrosstabResults) -> dict[str, float | None]:
+    """The measures of the table with each row counted once, by name."""
+    found = results.whole.association
+    return {
+        key: None if value is None else value.value
+        for key in type(found).model_fields
+        if (value := getattr(found, key)) is None or hasattr(value, "ase")
+    }
+
+
+def _of_model(
+    _given: Answer, question: Question, frame: Frame, sample: Sample, tell: Tell
+) -> Mapping[str, object]:
+    asked = ask_model(question, frame, sample, tell)
+    told, model = survey_model(asked)
+    codes, labels = strata_codes(question, frame)
+    if codes is None:
+        return {"model": told}
+    present = np.unique(codes[asked.used & (codes >= 0)])
+    refuse_too_many(question, frame, len(present))
+    return {"model": told, "model_strata": model_strata(asked, model, codes, labels)}
+
+
+def _goodness_of_fit(
+    results: DistributionResults, frame: Frame, sample: Sample
+) -> r.SurveyTest | None:
+    """Against the shares that the distribution was asked to be compared with."""
+    first = results.whole.variables[0]
     stated = first.goodness_of_fit
     if stated is None:
         return None
@@ -143,63 +203,13 @@ def _goodness_of_fit(given: Answer, frame: Frame, sample: Sample) -> r.SurveyTes
     return tables.goodness_of_fit(expected / expected.sum(), sample, codes)
 
 
-def _checks(question: Question, frame: Frame, results: r.SurveyResults) -> list[Check]:
+def _counting(results: r.SurveyResults, question: Question, frame: Frame) -> str:
+    """How rows count, for the strip: weights, clusters, strata and whom they stand for."""
     design, asked = results.design, question.counted_by
     assert isinstance(asked, Design)
-    each = question.model_copy(update={"counted_by": EachRow()})
-    without = Remedy(label="See it without the design", question=each)
-    text = (
-        f"{asked.words(frame).capitalize()}: {count(design.rows)} rows in {count(design.clusters)} "
-        f"clusters and {count(design.strata)} "
-        f"{'stratum' if design.strata == 1 else 'strata'}, {count(design.design_df)} degrees of "
-        f"freedom; weighting alone costs a factor of {design.kish_weighting_deff:.2f}."
-    )
-    checks = [Check(id="counting", status="ok", text=text, remedies=(without,))]
-    if design.design_df < 10:
-        text = (
-            f"Only {count(design.design_df)} degrees of freedom: intervals are wide and their own "
-            "width is unsure."
-        )
-        fails = design.design_df < 1
-        checks.append(Check(id="design_df", status="fail" if fails else "care", text=text))
-    if design.single_psu_strata:
-        text = (
-            f"Only one cluster in {listed(list(design.single_psu_strata)[:4])}: it adds nothing to "
-            "the error, which is likely too small. Combine the stratum with another in the "
-            "Codebook."
-        )
-        checks.append(Check(id="single_cluster", status="care", text=text))
-    deffs = [share.deff for share in results.shares if share.deff]
-    if deffs and max(deffs) > 2:
-        text = (
-            f"The design costs a factor of up to {number(max(deffs))}: intervals rest on far fewer "
-            "independent answers than rows."
-        )
-        checks.append(Check(id="design_effect", status="care", text=text))
-    small = [share.label for share in results.shares if share.n < 30]
-    if small:
-        text = f"Fewer than 30 rows in {listed(small[:4])}: its share is unsure."
-        checks.append(Check(id="small_groups", status="care", text=text))
-    asked_otherwise = {"method": "firth", "interval": "profile"}
-    if question.lens == "odds" and any(
-        question.options.get(key) == value for key, value in asked_otherwise.items()
-    ):
-        text = (
-            "Penalised and profile likelihoods have no design-based form: the model is fitted by "
-            "pseudo-maximum likelihood, with limits from its linearised errors."
-        )
-        checks.append(Check(id="method", status="care", text=text))
-    if frame.study_design == "case_control" and question.lens in ("crosstab", "proportions"):
-        text = (
-            "In a case–control study the share with the event was set by the design, so weighted "
-            "shares are not compared. Ask the Odds model."
-        )
-        remedy = Remedy(
-            label="Ask the Odds model", question=question.model_copy(update={"lens": "odds"})
-        )
-        checks.append(Check(id="study_design", status="care", text=text, remedies=(remedy,)))
-    if question.within and not results.strata:
-        titles = listed([frame.variables[name].title for name in question.within])
-        text = f"Strata of {titles} are shown without the design only. Take one at a time in Among."
-        checks.append(Check(id="within", status="care", text=text))
-    return checks
+    parts = [f"weighted by {frame.variables[asked.weights].title}"]
+    if asked.clusters:
+        parts.append(f"{count(design.clusters)} clusters")
+    if asked.strata:
+        parts.append(f"{count(design.strata)} {'stratum' if design.strata == 1 else 'strata'}")
+    return f"{', '.join(parts)}; standing for {count(design.population)}"

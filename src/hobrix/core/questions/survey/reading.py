@@ -70,7 +70,7 @@ def survey_reading(
     """The lead and figures of the design-based answer."""
     opening, figures = _opening(results, frame, question)
     notes = [
-        f"{100 * question.confidence:g}% intervals by linearisation on "
+        f"{100 * question.confidence:g}% intervals with {results.design.errors} on "
         f"{count(results.design.design_df)} design degrees of freedom; logit limits for shares.",
         "Weights correct the sample; they do not count people. n is always unweighted.",
     ]
@@ -113,7 +113,7 @@ def _opening(
     if results.mean is not None:
         mean = results.mean
         text = f"The weighted mean of {outcome} is **{number(mean.estimate)}** "
-        text += f"({number(mean.ci[0])} to {number(mean.ci[1])})."
+        text += f"({_range(mean.ci, number)})."
         return text, [_figure("Weighted mean", number(mean.estimate), _range(mean.ci, number))]
     if question.lens == "distribution":
         event = question.outcome.event or frame.variables[question.outcome.variable].event
@@ -192,6 +192,13 @@ def _of_groups(
                 "Cramér’s V, weighted", f"{table.cramers_v:.2f}", _range(table.cramers_v_ci, _two)
             )
         )
+    trend = results.trend
+    if trend is not None and trend.p < 1 - question.confidence:
+        way = "rises" if trend.odds_ratio > 1 else "falls"
+        text += (
+            f" The share **{way} along the order** of {explanatory} (odds ratio per step "
+            f"{ratio(trend.odds_ratio)}, {p_equals(trend.p)})."
+        )
     return text.strip(), figures
 
 
@@ -229,7 +236,7 @@ def survey_write_up(
     outcome = frame.variables[question.outcome.variable].title
     design = results.design
     sample = (
-        f"Estimates are weighted, with linearised errors for {count(design.clusters)} clusters in "
+        f"Estimates are weighted, with {design.errors} for {count(design.clusters)} clusters in "
         f"{count(design.strata)} {'stratum' if design.strata == 1 else 'strata'} "
         f"({count(design.design_df)} df)."
     )

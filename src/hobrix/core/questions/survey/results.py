@@ -1,11 +1,14 @@
 """What a survey design adds to an answer: quantities named as in docs/methods.md."""
 
+from typing import Literal
+
 from hobrix.core.data import Frozen
 from hobrix.core.questions.quantities import Grid, Limits, Row, Unavailable
 
 
 class SurveyDesign(Frozen):
-    """Rows with a weight, their clusters and strata; ``population`` is the sum of the weights."""
+    """Rows with a weight, their clusters and strata; ``population`` is the sum of the weights.
+    ``errors`` says in words how errors were found."""
 
     rows: int
     clusters: int
@@ -14,6 +17,7 @@ class SurveyDesign(Frozen):
     population: float
     kish_weighting_deff: float
     single_psu_strata: tuple[str, ...]
+    errors: str
 
 
 class SurveyShare(Frozen):
@@ -61,9 +65,22 @@ class SurveyTest(Frozen):
     p: float
 
 
+class SurveyMeasure(Frozen):
+    """A measure of association of the weighted cells; ``key`` as in the results without the design,
+    whose value is ``unweighted``."""
+
+    key: str
+    value: float
+    se: float
+    ci: Limits | None
+    unweighted: float | None
+
+
 class SurveyTable(Frozen):
     """Weighted shares within each group (rows), with unweighted counts; standardised departures
-    z from no association with p allowing for all cells (Holm)."""
+    z from no association with p allowing for all cells (Holm). The interval of ``cramers_v`` comes
+    from leaving out clusters unless the design says bootstrap; those of ``measures`` are
+    linearised or replicated as the design says."""
 
     rows: tuple[str, ...]
     columns: tuple[str, ...]
@@ -76,6 +93,7 @@ class SurveyTable(Frozen):
     p_adjusted: Grid
     cramers_v: float
     cramers_v_ci: Limits | None
+    measures: tuple[SurveyMeasure, ...]
     rao_scott_second_order: SurveyTest | None
     rao_scott_first_order: SurveyTest | None
     wald: SurveyTest | None
@@ -84,10 +102,32 @@ class SurveyTable(Frozen):
 
 
 class SurveyMean(Frozen):
+    """The weighted mean of a number, and how it is distributed: ``sd`` and quartiles of the weighted
+    population."""
+
+    n: float
+    weighted_n: float
     estimate: float
     se: float
-    ci: Limits
+    ci: Limits | None
     unweighted: float
+    unweighted_sd: float | None
+    deff: float | None
+    sd: float
+    min: float
+    q1: float
+    median: float
+    q3: float
+    max: float
+
+
+class SurveyBins(Frozen):
+    """Percentages of the weighted population in bins of equal width, the unweighted beside."""
+
+    edges: Row
+    percent: Row
+    unweighted_percent: Row
+    width: float
 
 
 class SurveyCoefficient(Frozen):
@@ -124,14 +164,75 @@ class SurveyTermTest(Frozen):
     wald: SurveyTest
 
 
+class SurveyStep(Frozen):
+    """What a step adds: the adjusted Wald test of its terms in the model up to this step."""
+
+    step: Literal["vary_with", "allowing_for"]
+    titles: tuple[str, ...]
+    wald: SurveyTest | None
+
+
+class SurveyFitGroup(Frozen):
+    """People of about the same predicted probability: weighted shares with the event."""
+
+    n: float
+    observed: float
+    predicted: float
+
+
+class SurveyFit(Frozen):
+    """Observed against predicted in groups of about equal weight, tested on mean residuals."""
+
+    groups: tuple[SurveyFitGroup, ...]
+    test: SurveyTest
+
+
 class SurveyModel(Frozen):
-    """Pseudo-maximum likelihood; tests of terms and model are adjusted Wald tests."""
+    """Pseudo-maximum likelihood; tests of terms, steps and model are adjusted Wald tests.
+    ``replicates_lost`` counts replicates without a finite estimate."""
 
     n: float
     coefficients: tuple[SurveyCoefficient, ...]
     rows: tuple[SurveyTerm, ...]
     terms: tuple[SurveyTermTest, ...]
+    steps: tuple[SurveyStep, ...]
     model: SurveyTest | None
+    fit: SurveyFit | None
+    replicates_lost: int
+
+
+class SurveyStratumRatio(Frozen):
+    odds_ratio: float
+    ci: Limits
+    p: float
+
+
+class SurveyModelStratum(Frozen):
+    """The same model within one stratum; ``ratios`` in the order of the model's rows, None where a
+    category is missing there. ``left_out`` says why there is nothing to show."""
+
+    values: tuple[str, ...]
+    label: str
+    n: float
+    ratios: tuple[SurveyStratumRatio | None, ...]
+    left_out: str | None
+
+
+class SurveyModelStrata(Frozen):
+    """``same`` tests that all coefficients but the intercept are the same everywhere; ``reason``
+    says why there is no test."""
+
+    strata: tuple[SurveyModelStratum, ...]
+    same: SurveyTest | None
+    reason: str | None
+
+
+class SurveyTrend(Frozen):
+    """The odds ratio for one step along the ordered groups, from the model with their number."""
+
+    odds_ratio: float
+    ci: Limits
+    p: float
 
 
 class SurveyStratum(Frozen):
@@ -143,8 +244,34 @@ class SurveyStratum(Frozen):
     n: float
     shares: tuple[SurveyShare, ...]
     comparisons: tuple[SurveyComparison, ...]
+    mean: SurveyMean | None
     rao_scott_second_order: SurveyTest | None
     left_out: str | None
+
+
+class SurveyWay(Frozen):
+    """An estimate with its interval, one way of counting."""
+
+    estimate: float
+    ci: Limits | None
+
+
+class SurveyBesideRow(Frozen):
+    """One quantity three ways: each row once, with the weights only, and with the design. The
+    ``unit`` says how to write it."""
+
+    label: str
+    unit: Literal["share", "ratio", "number", "p"]
+    unweighted: SurveyWay | None
+    weights_only: SurveyWay
+    design: SurveyWay
+
+
+class SurveyBeside(Frozen):
+    """The answer three ways, and in a sentence what strata and clusters move."""
+
+    rows: tuple[SurveyBesideRow, ...]
+    moved: str
 
 
 class SurveyResults(Frozen):
@@ -157,7 +284,11 @@ class SurveyResults(Frozen):
     table: SurveyTable | None
     goodness_of_fit: SurveyTest | None
     mean: SurveyMean | None
+    histogram: SurveyBins | None
+    trend: SurveyTrend | None
     model: SurveyModel | None
+    model_strata: SurveyModelStrata | None
     strata: tuple[SurveyStratum, ...]
     moved: str
+    beside: SurveyBeside | None
     unavailable: tuple[Unavailable, ...]

@@ -6,14 +6,14 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from hobrix.core.data import CategoricalColumn, Design, Frame
+from hobrix.core.data import Design, Frame
 from hobrix.core.data.column import IntArray
+from hobrix.core.data.design import SLOT, Units, units_of, weights_of
 from hobrix.core.data.subset import Mask
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions.survey.results import SurveyDesign
 from hobrix.core.survey.design import SampleDesign
-
-SLOT = "counted_by"
+from hobrix.core.survey.replicates import Replication, TooManyReplicates
 
 
 @dataclass(frozen=True)
@@ -37,7 +37,7 @@ class Sample:
 
     def told(self) -> SurveyDesign:
         single = [
-            self.labels_of_strata[i] if i < len(self.labels_of_strata) else str(i + 1)
+            self.labels_of_strata[i] if self.labels_of_strata else "the sample"
             for i in self.design.single_strata
         ]
         return SurveyDesign(
@@ -48,7 +48,17 @@ class Sample:
             population=self.design.population,
             kish_weighting_deff=self.design.kish_effect,
             single_psu_strata=tuple(single),
+            errors=self._errors(),
         )
+
+    def _errors(self) -> str:
+        match self.design.replication:
+            case None:
+                return "linearised errors"
+            case Replication(method="jackknife"):
+                return "errors from leaving out a cluster at a time"
+            case Replication(draws=draws, seed=seed):
+                return f"errors from {draws:,} draws of clusters (seed {seed})"
 
 
 def sample_of(design: Design, frame: Frame, mask: Mask | None) -> Sample:
@@ -63,35 +73,41 @@ def sample_of(design: Design, frame: Frame, mask: Mask | None) -> Sample:
 
 
 def _whole(design: Design, frame: Frame) -> Sample:
-    weights = frame.numeric(design.weights, SLOT).values
-    title = frame.variables[design.weights].title
-    if np.any(weights < 0):
-        row = int(np.argmax(weights < 0)) + 1
-        raise QuestionError(f"{title} has a negative weight, in row {row}.", slot=SLOT)
+    weights = weights_of(design, frame)
     rows = np.flatnonzero(weights > 0)
-    if not len(rows):
-        raise QuestionError(f"{title} has no weight above zero.", slot=SLOT)
-    strata = _units(design.strata, frame, rows, "stratum")
-    clusters = _units(design.clusters, frame, rows, "cluster")
-    labels: tuple[str, ...] = ()
-    if design.strata is not None:
-        labels = tuple(c.label for c in frame.variables[design.strata].categories)
-    found = SampleDesign.of(weights[rows], strata, clusters)
+    strata = units_of(design.strata, frame, design.together)
+    clusters = units_of(design.clusters, frame)
+    for units, name, what in (
+        (strata, design.strata, "stratum"),
+        (clusters, design.clusters, "cluster"),
+    ):
+        if units is not None and name is not None:
+            _refuse_rows_without(units, rows, frame.variables[name].title, what)
+    replication = None
+    if design.errors != "linearised":
+        replication = Replication(design.errors, design.draws, design.seed)
+    found = SampleDesign.of(
+        weights[rows],
+        None if strata is None else strata.codes[rows],
+        None if clusters is None else clusters.codes[rows],
+        design.single,
+        replication,
+    )
+    try:
+        _ = found.replicates
+    except TooManyReplicates:
+        message = (
+            f"The {design.errors} of {found.clusters:,} clusters takes too long: take fewer draws, "
+            "or linearised errors."
+        )
+        raise QuestionError(message, slot=SLOT) from None
+    labels = () if strata is None else tuple(category.label for category in strata.names)
     return Sample(found, None if len(rows) == len(weights) else rows, None, labels)
 
 
-def _units(name: str | None, frame: Frame, rows: IntArray, what: str) -> IntArray | None:
-    if name is None:
-        return None
-    variable = frame.variable(name, SLOT)
-    column = frame.column(name)
-    missing = column.is_missing[rows]
+def _refuse_rows_without(units: Units, rows: IntArray, title: str, what: str) -> None:
+    missing = units.codes[rows] < 0
     if missing.any():
-        row = int(rows[np.argmax(missing)]) + 1
-        n = int(missing.sum())
-        message = f"{variable.title}: {n:,} rows with a weight have no {what}, first row {row}."
+        row, n = int(rows[np.argmax(missing)]) + 1, int(missing.sum())
+        message = f"{title}: {n:,} rows with a weight have no {what}, first row {row}."
         raise QuestionError(message, slot=SLOT)
-    if isinstance(column, CategoricalColumn):
-        return np.asarray(column.codes[rows], dtype=np.int64)
-    _, codes = np.unique(column.values[rows], return_inverse=True)
-    return np.asarray(codes, dtype=np.int64)

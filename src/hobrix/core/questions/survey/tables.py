@@ -1,25 +1,28 @@
 """Weighted shares, tables and comparisons of a question with a survey design."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 
 import numpy as np
 from scipy import special
 
-from hobrix.core.data import CategoricalColumn, Frame, NumericColumn, Variable
+from hobrix.core.data import CategoricalColumn, Frame, Variable
 from hobrix.core.data.column import IntArray
 from hobrix.core.questions.quantities import Limits
 from hobrix.core.questions.slots import group_name
 from hobrix.core.questions.survey import results as r
 from hobrix.core.questions.survey.sample import Sample
+from hobrix.core.questions.survey.strength import cramers_v, measures
 from hobrix.core.questions.two_way import Named
 from hobrix.core.survey import shares as estimates
-from hobrix.core.survey.design import CellTotals, FloatArray
-from hobrix.core.survey.two_way import Corrected, WaldF, WeightedTable, weighted_table
+from hobrix.core.survey.cells import CellTotals
+from hobrix.core.survey.design import FloatArray
+from hobrix.core.survey.two_way import Corrected, WaldF, cell_shares, weighted_table
 from hobrix.core.tables.interval import Interval
 from hobrix.core.tables.multiple import BY_NAME
 
-# The strength of a table gets an interval by leaving out clusters where there are not too many.
-MOST_REPLICATES = 20_000
+EMPTY: Mapping[str, float | None] = MappingProxyType({})
 
 
 @dataclass(frozen=True)
@@ -146,8 +149,11 @@ def _contrast(found: estimates.Contrast) -> r.SurveyContrast:
     )
 
 
-def survey_table(table: Crossed, confidence: float) -> r.SurveyTable:
-    """Weighted percentages within groups, tests, and where it lies."""
+def survey_table(
+    table: Crossed, confidence: float, plain: Mapping[str, float | None] = EMPTY
+) -> r.SurveyTable:
+    """Weighted percentages within groups, tests, strength, and where it lies; ``plain`` are the
+    measures with each row counted once, by name."""
     rows, columns = len(table.rows), len(table.columns)
     found = weighted_table(table.totals, rows, columns)
     within = found.shares / found.shares.sum(axis=1, keepdims=True)
@@ -157,11 +163,17 @@ def survey_table(table: Crossed, confidence: float) -> r.SurveyTable:
         for i in range(rows)
         for j in range(columns)
     ]
-    covariance = table.totals.covariance(np.column_stack(scores))
+
+    def within_rows(weighted: FloatArray) -> FloatArray:
+        cells = weighted.reshape(*weighted.shape[:-1], rows, columns)
+        shares: FloatArray = cells / cells.sum(axis=-1, keepdims=True)
+        return shares.reshape(weighted.shape)
+
+    covariance = table.totals.covariance_of(within_rows, np.column_stack(scores))
     errors = np.sqrt(np.diag(covariance)).reshape(rows, columns)
     p = np.vectorize(table.totals.design.p_of, otypes=[float])(found.residual_z)
     adjusted = BY_NAME["holm"](p.ravel()).reshape(p.shape)
-    v, limits = _cramers_v(table, found, confidence)
+    v, limits = cramers_v(table.totals, rows, columns, confidence)
     pearson = found.rao_scott_pearson
     return r.SurveyTable(
         rows=tuple(table.explanatory.categories[i].label for i in table.rows),
@@ -177,6 +189,7 @@ def survey_table(table: Crossed, confidence: float) -> r.SurveyTable:
         p_adjusted=_grid(adjusted),
         cramers_v=v,
         cramers_v_ci=limits,
+        measures=measures(table.totals, rows, columns, confidence, plain),
         rao_scott_second_order=pearson and corrected(pearson.second_order),
         rao_scott_first_order=pearson and corrected(pearson.first_order),
         wald=wald(found.wald_residual),
@@ -194,42 +207,11 @@ def corrected(found: Corrected) -> r.SurveyTest:
 
 
 def wald(found: WaldF | None) -> r.SurveyTest | None:
-    if found is None:
+    if found is None or found.adjusted_df2 < 1:
         return None
     return r.SurveyTest(
         f=found.adjusted_f, df1=found.df1, df2=found.adjusted_df2, p=found.adjusted_p
     )
-
-
-def _cramers_v(
-    table: Crossed, found: WeightedTable, confidence: float
-) -> tuple[float, Limits | None]:
-    """From weighted cells; the interval leaves out a cluster at a time, cut to 0 and 1."""
-    rows, columns = len(table.rows), len(table.columns)
-    v = _v_of(found.shares[None])[0]
-    totals, design = table.totals, table.totals.design
-    if design.cluster is None or design.clusters > MOST_REPLICATES or design.df < 1:
-        return float(v), None
-    size = design.per_stratum[design.stratum]
-    by_stratum = np.zeros((len(design.per_stratum), rows * columns))
-    np.add.at(by_stratum, design.stratum, totals.by_cluster)
-    own = by_stratum[design.stratum]
-    with np.errstate(divide="ignore", invalid="ignore"):
-        left = totals.weighted - own + (own - totals.by_cluster) * (size / (size - 1.0))[:, None]
-    use = size > 1
-    replicates = _v_of(left[use].reshape(-1, rows, columns))
-    spread = (size[use] - 1) / size[use] * (replicates - v) ** 2
-    reach = design.t_quantile(confidence) * float(np.sqrt(spread.sum()))
-    return float(v), (max(0.0, float(v) - reach), min(1.0, float(v) + reach))
-
-
-def _v_of(tables: FloatArray) -> FloatArray:
-    p = tables / tables.sum(axis=(1, 2), keepdims=True)
-    expected = p.sum(axis=2, keepdims=True) * p.sum(axis=1, keepdims=True)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        parts = np.where(expected > 0, (p - expected) ** 2 / expected, 0.0)
-    least = min(p.shape[1:]) - 1
-    return np.asarray(np.sqrt(parts.sum(axis=(1, 2)) / max(1, least)))
 
 
 def category_shares(
@@ -257,32 +239,6 @@ def category_shares(
     )
 
 
-def mean_of(
-    frame: Frame, variable: Variable, sample: Sample, confidence: float
-) -> r.SurveyMean | None:
-    """The weighted mean of a numeric variable with its linearised error."""
-    column = frame.column(variable.name)
-    if not isinstance(column, NumericColumn):
-        return None
-    x = sample.of(column.values)
-    inside = ~np.isnan(x) if sample.inside is None else sample.inside & ~np.isnan(x)
-    if not inside.any():
-        return None
-    w = np.where(inside, sample.design.weights, 0.0)
-    plain = np.where(inside, x, 0.0)
-    mean = float(w @ plain / w.sum())
-    scores = (w * (plain - mean) / w.sum())[:, None]
-    design = sample.design
-    se = float(np.sqrt(design.covariance(design.cluster_totals(scores))[0, 0]))
-    reach = design.t_quantile(confidence) * se
-    return r.SurveyMean(
-        estimate=mean,
-        se=se,
-        ci=(mean - reach, mean + reach),
-        unweighted=float(x[inside].mean()),
-    )
-
-
 def goodness_of_fit(expected: FloatArray, sample: Sample, codes: IntArray) -> r.SurveyTest | None:
     """Observed against stated shares: Pearson's statistic with Rao & Scott's second-order
     correction, as for tables. ``expected`` of shape (K,), adding up to 1."""
@@ -293,7 +249,7 @@ def goodness_of_fit(expected: FloatArray, sample: Sample, codes: IntArray) -> r.
     if nu < 1 or k < 2 or np.any(expected <= 0):
         return None
     scores = (np.eye(k) - p) / totals.weighted.sum()
-    v = totals.covariance(scores)[:-1, :-1]
+    v = totals.covariance_of(cell_shares, scores)[:-1, :-1]
     v0 = (np.diag(expected[:-1]) - np.outer(expected[:-1], expected[:-1])) / n
     deffs = np.real(np.linalg.eigvals(np.linalg.solve(v0, v)))
     statistic = n * float(np.sum((p - expected) ** 2 / expected))

@@ -9,6 +9,7 @@ from hobrix.core.questions.question import Question
 from hobrix.core.questions.strata import refuse_too_many, strata_codes
 from hobrix.core.questions.survey import results as r
 from hobrix.core.questions.survey import tables
+from hobrix.core.questions.survey.numeric import mean_of
 from hobrix.core.questions.survey.sample import Sample
 from hobrix.core.questions.two_way import Named
 
@@ -32,8 +33,15 @@ def _parts(question: Question, frame: Frame, sample: Sample) -> list[Part]:
 def shares_within(
     question: Question, frame: Frame, sample: Sample, outcome: Variable
 ) -> tuple[r.SurveyStratum, ...]:
-    """The share of every answer in each stratum."""
+    """The share of every answer in each stratum, or the mean of a number."""
     found = []
+    if not outcome.is_categorical:
+        for values, label, part in _parts(question, frame, sample):
+            mean = mean_of(frame, outcome, part, question.confidence)
+            why = "" if mean else "nobody answered"
+            stratum = _stratum(values, label, mean.n if mean else 0.0, (), why)
+            found.append(stratum.model_copy(update={"mean": mean}))
+        return tuple(found)
     for values, label, part in _parts(question, frame, sample):
         shares = tables.category_shares(frame, outcome, part, question.confidence)
         n = shares[0].n if shares else 0.0
@@ -79,6 +87,7 @@ def _stratum(
         n=n,
         shares=shares,
         comparisons=(),
+        mean=None,
         rao_scott_second_order=None,
         left_out=why or None,
     )

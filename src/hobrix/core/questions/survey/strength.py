@@ -1,0 +1,88 @@
+"""How strong is an association in a weighted table? Values of the weighted cells, with errors that
+are linearised, or from replicates where the design says so."""
+
+from collections.abc import Mapping
+
+import numpy as np
+
+from hobrix.core.questions.quantities import Limits
+from hobrix.core.questions.survey import results as r
+from hobrix.core.survey.cells import CellTotals
+from hobrix.core.survey.design import FloatArray
+from hobrix.core.tables.association import Measure, all_measures
+
+
+def cramers_v(
+    totals: CellTotals, rows: int, columns: int, confidence: float
+) -> tuple[float, Limits | None]:
+    """V and its interval, cut to 0 and 1; no interval where V is 0."""
+
+    def statistic(weighted: FloatArray) -> FloatArray:
+        return v_of(weighted.reshape(*weighted.shape[:-1], rows, columns))[..., None]
+
+    v = float(statistic(totals.weighted)[0])
+    reach = totals.design.t_quantile(confidence)
+    if v < 1e-12 or not np.isfinite(reach):
+        return v, None
+    table = totals.weighted.reshape(rows, columns)
+    scores = _slopes(table / table.sum(), v).ravel() / table.sum()
+    # Derivatives by cell totals add up to 0 over the sample.
+    scores = scores - float(totals.weighted @ scores) / float(totals.weighted.sum())
+    reach *= float(np.sqrt(totals.covariance_of(statistic, scores[:, None])[0, 0]))
+    return v, (max(0.0, v - reach), min(1.0, v + reach))
+
+
+def v_of(tables: FloatArray) -> FloatArray:
+    """Of tables of shape (..., R, C): shape (...)."""
+    p = tables / tables.sum(axis=(-2, -1), keepdims=True)
+    expected = p.sum(axis=-1, keepdims=True) * p.sum(axis=-2, keepdims=True)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        parts = np.where(expected > 0, (p - expected) ** 2 / expected, 0.0)
+    least = min(p.shape[-2:]) - 1
+    return np.asarray(np.sqrt(parts.sum(axis=(-2, -1)) / max(1, least)))
+
+
+def _slopes(p: FloatArray, v: float) -> FloatArray:
+    """Derivatives of V by the cells of p: V^2 (min(R, C) - 1) = sum p^2 / (r c) - 1."""
+    r_, c = p.sum(axis=1, keepdims=True), p.sum(axis=0, keepdims=True)
+    part = p**2 / (r_ * c)
+    of_square = 2 * p / (r_ * c) - part.sum(axis=1, keepdims=True) / r_
+    of_square = of_square - part.sum(axis=0, keepdims=True) / c
+    found: FloatArray = of_square / (2 * v * (min(p.shape) - 1))
+    return found
+
+
+def measures(
+    totals: CellTotals,
+    rows: int,
+    columns: int,
+    confidence: float,
+    plain: Mapping[str, float | None],
+) -> tuple[r.SurveyMeasure, ...]:
+    """The measures named in ``plain``, whose values count each row once."""
+    found = all_measures(totals.weighted.reshape(rows, columns)) if plain else {}
+    named = [key for key in plain if _gradient(found.get(key)) is not None]
+    if not named or min(rows, columns) < 2:
+        return ()
+
+    def statistic(weighted: FloatArray) -> FloatArray:
+        if weighted.ndim > 1:
+            return np.array([statistic(cells) for cells in weighted])
+        again = all_measures(weighted.reshape(rows, columns))
+        values = [again[key] for key in named]
+        return np.array([np.nan if each is None else each.value for each in values])
+
+    slopes = np.column_stack([_gradient(found[key]).ravel() for key in named])  # type: ignore[union-attr]
+    slopes = slopes - totals.weighted @ slopes / totals.weighted.sum()
+    errors = np.sqrt(np.diag(totals.covariance_of(statistic, slopes)))
+    t = totals.design.t_quantile(confidence)
+    told = []
+    for key, se in zip(named, errors.tolist(), strict=True):
+        value = found[key].value  # type: ignore[union-attr]
+        ci = (value - t * se, value + t * se) if np.isfinite(t * se) else None
+        told.append(r.SurveyMeasure(key=key, value=value, se=se, ci=ci, unweighted=plain[key]))
+    return tuple(told)
+
+
+def _gradient(measure: Measure | None) -> FloatArray | None:
+    return None if measure is None else measure.gradient

@@ -1,0 +1,106 @@
+"""Rows counted in cells: what is estimated from cells alone needs only their totals."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from hobrix.core.survey.design import FloatArray, IntArray, SampleDesign
+
+# Of cell totals, shape (..., K), to estimates, shape (..., m).
+Statistic = Callable[[FloatArray], FloatArray]
+
+
+@dataclass(frozen=True)
+class CellTotals:
+    """``weighted`` are sums of w, ``n`` unweighted counts, shape (K,); ``by_cluster`` of shape
+    (clusters, K), or by stratum where every row is its own cluster: then with sums of w^2 too.
+    """
+
+    design: SampleDesign
+    weighted: FloatArray
+    n: FloatArray
+    by_cluster: FloatArray
+    squared_by_stratum: FloatArray | None
+
+    @classmethod
+    def count(
+        cls, design: SampleDesign, columns: Sequence[NDArray[Any]], sizes: Sequence[int]
+    ) -> "CellTotals":
+        """Rows by the combination of several codes, each of shape (n,) and from 0 to its size less
+        one; -1 for rows outside, which stay in the design with score 0. Cells in row-major order.
+        """
+        # One more code each for those outside.
+        many = int(np.prod([size + 1 for size in sizes]))
+        inner = np.arange(many).reshape([size + 1 for size in sizes])
+        inner = inner[tuple(slice(1, None) for _ in sizes)].ravel()
+        units = design.stratum if design.cluster is None else design.cluster
+        groups = len(design.per_stratum) if design.cluster is None else design.clusters
+        narrow = np.int32 if groups * many < 2**31 else np.int64
+        place: NDArray[Any] = columns[0].astype(narrow)
+        lowest = 1
+        for column, size in zip(columns[1:], sizes[1:], strict=True):
+            place *= size + 1
+            np.add(place, column, out=place, casting="unsafe")
+            lowest = lowest * (size + 1) + 1
+        place += lowest
+        n = np.bincount(place, minlength=many).astype(np.float64)[inner]
+        place += (units * many).astype(narrow, copy=False)
+
+        def by_group(values: FloatArray) -> FloatArray:
+            found = np.bincount(place, weights=values, minlength=groups * many)
+            return found.reshape(groups, many)[:, inner].astype(np.float64)
+
+        by = by_group(design.weights)
+        squares = by_group(design.weights**2) if design.cluster is None else None
+        return cls(design, by.sum(axis=0), n, by, squares)
+
+    def keep(self, cells: IntArray) -> "CellTotals":
+        """Some cells only; everybody else is outside."""
+        squares = self.squared_by_stratum
+        return CellTotals(
+            self.design,
+            self.weighted[cells],
+            self.n[cells],
+            self.by_cluster[:, cells],
+            None if squares is None else squares[:, cells],
+        )
+
+    def covariance(self, scores: FloatArray) -> FloatArray:
+        """Of sums of w times a score that is the same for everybody in a cell: ``scores`` of shape
+        (K, m); the result of shape (m, m)."""
+        design = self.design
+        if self.squared_by_stratum is None:
+            return design.covariance(self.by_cluster @ scores)
+        found = np.zeros((scores.shape[1], scores.shape[1]))
+        for size, total, squares in zip(
+            design.per_stratum, self.by_cluster, self.squared_by_stratum, strict=True
+        ):
+            if size > 1:
+                middle = total @ scores
+                spread = (scores * squares[:, None]).T @ scores - np.outer(middle, middle) / size
+                found += size / (size - 1.0) * spread
+        if design.single == "grand_mean" and len(design.single_strata):
+            grand = self.weighted @ scores / design.clusters
+            for stratum in design.single_strata:
+                apart = self.by_cluster[stratum] @ scores - grand
+                found += np.outer(apart, apart)
+        return found
+
+    @cached_property
+    def replicated(self) -> FloatArray | None:
+        """Weighted totals in every replicate, shape (R, K); None where errors are linearised."""
+        replicates = self.design.replicates
+        return None if replicates is None else replicates.factors @ self.by_cluster
+
+    def covariance_of(self, statistic: Statistic, scores: FloatArray) -> FloatArray:
+        """Of estimates, shape (m, m): by replication where the design says so, otherwise
+        linearised from ``scores``, their derivatives by the cell totals, shape (K, m)."""
+        if self.replicated is None or self.design.replicates is None:
+            return self.covariance(scores)
+        with np.errstate(all="ignore"):
+            again = statistic(self.replicated)
+        return self.design.replicates.covariance(again, statistic(self.weighted))

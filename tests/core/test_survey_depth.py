@@ -1,0 +1,339 @@
+"""Designs in depth: models within strata, steps, fit, trend, strength, numbers, three ways."""
+
+from typing import Any
+
+import numpy as np
+import polars as pl
+import pytest
+from scipy import linalg, special
+
+from hobrix.core.data import Category, Frame, Variable
+from hobrix.core.errors import QuestionError
+from hobrix.core.formats.table import source_column
+from hobrix.core.logistic.fit import probabilities
+from hobrix.core.questions import Answer, Question, answer
+from hobrix.core.questions.survey.results import SurveyModel, SurveyResults
+from hobrix.core.survey.design import SampleDesign
+from hobrix.core.survey.patterns import PatternTotals, grouped
+
+N = 900
+DESIGN = {"kind": "design", "weights": "w", "strata": "district", "clusters": "village"}
+
+
+def table() -> pl.DataFrame:
+    random = np.random.default_rng(12)
+    village = random.integers(0, 45, N)
+    district = village % 5
+    schooling = random.integers(0, 4, N)
+    source = random.integers(0, 3, N)
+    age = random.integers(18, 80, N)
+    lean = random.normal(0, 0.5, 45)[village]
+    chance = special.expit(-1.2 + 0.3 * schooling + 0.4 * (source == 1) + 0.01 * age + lean)
+    return pl.DataFrame(
+        {
+            "ill": np.where(random.random(N) < chance, "yes", "no"),
+            "schooling": schooling.astype(str),
+            "level": schooling.astype(str),
+            "source": np.array(["piped", "river", "well"])[source],
+            "age": age.astype(str),
+            "half": np.where(district < 2, "north", "south"),
+            "district": district.astype(str),
+            "village": village.astype(str),
+            "w": [repr(float(w)) for w in random.uniform(0.5, 3, N) * (1 + district / 5)],
+            "one": ["1"] * N,
+        }
+    )
+
+
+TABLE = table()
+KINDS = {"age": "numeric", "w": "numeric", "level": "numeric", "one": "numeric"}
+
+
+def frame(data: pl.DataFrame = TABLE) -> Frame:
+    variables = []
+    for name in data.columns:
+        kind = KINDS.get(name, "ordinal" if name == "schooling" else "nominal")
+        levels = [] if kind == "numeric" else sorted(set(data[name]))
+        variables.append(
+            Variable(
+                name=name,
+                kind=kind,
+                categories=tuple(Category(value=v, label=v) for v in levels),
+                event=("yes",) if name == "ill" else (),
+            )
+        )
+    return Frame.of(variables, {n: source_column(data[n]) for n in data.columns}, data.height)
+
+
+def asked(lens: str, data: pl.DataFrame = TABLE, **fields: Any) -> tuple[Answer, SurveyResults]:
+    question = {
+        "lens": lens,
+        "outcome": {"variable": "ill"},
+        "counted_by": DESIGN,
+        **fields,
+    }
+    given = answer(Question.model_validate(question), frame(data))
+    assert given.survey is not None
+    return given, given.survey
+
+
+def model_of(**fields: Any) -> SurveyModel:
+    _, survey = asked("odds", **fields)
+    assert survey.model is not None
+    return survey.model
+
+
+VARY = {"vary_with": [{"variable": "source"}], "allowing_for": [{"variable": "age"}]}
+
+
+def test_a_model_within_a_stratum_is_the_model_among_it() -> None:
+    _, survey = asked("odds", **VARY, within=["half"])
+    assert survey.model_strata is not None
+    for stratum in survey.model_strata.strata:
+        among = {"all": [{"variable": "half", "is": list(stratum.values)}]}
+        alone = model_of(**VARY, among=among)
+        assert stratum.n == alone.n
+        assert len(stratum.ratios) == len(alone.rows)
+        for mine, theirs in zip(stratum.ratios, alone.rows, strict=True):
+            assert mine is not None
+            assert mine.odds_ratio == pytest.approx(theirs.odds_ratio, rel=1e-9)
+            assert mine.ci == pytest.approx(theirs.ci, rel=1e-9)
+
+
+def test_sameness_over_parts_without_clusters_in_common_adds_their_covariances() -> None:
+    """North and south share no cluster, so the test is that of two independent estimates."""
+    _, survey = asked("odds", vary_with=[{"variable": "source"}], within=["half"])
+    assert survey.model_strata is not None
+    assert survey.model_strata.same is not None
+    parts = []
+    for half in ("north", "south"):
+        among = {"all": [{"variable": "half", "is": [half]}]}
+        model = model_of(vary_with=[{"variable": "source"}], among=among)
+        assert model.model is not None
+        parts.append(model)
+    b = [np.array([c.log_odds for c in part.coefficients[1:]]) for part in parts]
+    # Adjusted F of each part gives its covariance only up to the pair: take the errors of both.
+    apart = b[1] - b[0]
+    errors = np.hypot(*[[c.se for c in part.coefficients[1:]] for part in parts])
+    z = apart / errors
+    nu, d = 40, 2
+    w = survey.model_strata.same.f * nu * d / (nu - d + 1)
+    # With correlation r of the two differences, W = (z1^2 - 2 r z1 z2 + z2^2) / (1 - r^2).
+    r = np.roots([w, -2 * z[0] * z[1], z[0] ** 2 + z[1] ** 2 - w])
+    assert any(abs(root.imag) < 1e-9 and 0 < root.real < 1 for root in np.atleast_1d(r))
+    assert (survey.model_strata.same.df1, survey.model_strata.same.df2) == (2, nu - d + 1)
+
+
+def test_steps_test_what_they_add() -> None:
+    model = model_of(**VARY)
+    assert [step.titles for step in model.steps] == [("age",), ("source",)]
+    whole = {test.term: test.wald for test in model.terms}
+    assert model.steps[1].wald == whole["source"]
+    alone = model_of(vary_with=[{"variable": "age"}])
+    assert model.steps[0].wald is not None
+    assert alone.terms[0].wald.f == pytest.approx(model.steps[0].wald.f, rel=1e-9)
+    assert model_of(vary_with=[{"variable": "age"}]).steps == ()
+
+
+def test_the_fit_test_by_its_definition() -> None:
+    model = model_of(vary_with=[{"variable": "age"}, {"variable": "source"}])
+    assert model.fit is not None
+    x = np.column_stack(
+        [
+            np.ones(N),
+            TABLE["age"].cast(float).to_numpy(),
+            (TABLE["source"] == "river").to_numpy(),
+            (TABLE["source"] == "well").to_numpy(),
+        ]
+    ).astype(float)
+    y, w = (TABLE["ill"] == "yes").to_numpy(), TABLE["w"].cast(float).to_numpy()
+    p = probabilities(x, np.array([c.log_odds for c in model.coefficients]))
+    group = grouped(p, w, 10)
+    assert len(model.fit.groups) == group.max() + 1
+    village, district = TABLE["village"].to_numpy(), TABLE["district"].to_numpy()
+    of_group = (group[:, None] == np.arange(group.max() + 1)).astype(float)
+    weight = w @ of_group
+    mean = (w * (y - p)) @ of_group / weight
+    scores = w[:, None] * of_group * ((y - p)[:, None] - mean) / weight
+    covariance = np.zeros((len(mean), len(mean)))
+    for one in np.unique(district):
+        totals = np.array(
+            [
+                scores[(district == one) & (village == v)].sum(axis=0)
+                for v in np.unique(village[district == one])
+            ]
+        )
+        away = totals - totals.mean(axis=0)
+        covariance += len(totals) / (len(totals) - 1) * away.T @ away
+    g, nu = len(mean), 40
+    wald = mean @ linalg.inv(covariance) @ mean
+    assert model.fit.test.f == pytest.approx((nu - g + 2) / (nu * g) * wald, rel=1e-8)
+    assert (model.fit.test.df1, model.fit.test.df2) == (g - 1, nu - g + 2)
+    assert sum(each.n for each in model.fit.groups) == N
+    first = group == 0
+    observed = (w * y)[first].sum() / w[first].sum()
+    assert model.fit.groups[0].observed == pytest.approx(observed, rel=1e-12)
+
+
+def test_a_trend_is_the_model_with_the_number_of_the_group() -> None:
+    _, survey = asked("proportions", vary_with=[{"variable": "schooling"}])
+    row = model_of(vary_with=[{"variable": "level"}]).coefficients[1]
+    assert survey.trend is not None
+    assert survey.trend.odds_ratio == pytest.approx(row.odds_ratio, rel=1e-9)
+    assert survey.trend.p == pytest.approx(row.p, rel=1e-8)
+    assert asked("proportions", vary_with=[{"variable": "source"}])[1].trend is None
+
+
+def test_measures_of_equal_weights_are_the_ordinary_ones() -> None:
+    """With simple random sampling the linearised variance is n / (n - 1) times the usual one."""
+    simple = {"kind": "design", "weights": "one"}
+    given, survey = asked("crosstab", vary_with=[{"variable": "schooling"}], counted_by=simple)
+    assert survey.table is not None
+    ordinary = given.results.whole.association
+    assert len(survey.table.measures) >= 14
+    for mine in survey.table.measures:
+        theirs = getattr(ordinary, mine.key)
+        assert mine.value == pytest.approx(theirs.value, rel=1e-9, abs=1e-12)
+        if mine.key != "stuart_tau_c":
+            assert mine.se == pytest.approx(theirs.ase * np.sqrt(N / (N - 1)), rel=1e-6)
+
+
+def test_linearised_measures_come_near_the_jackknife() -> None:
+    jackknife = {**DESIGN, "errors": "jackknife"}
+    vary = [{"variable": "schooling"}]
+    linear = asked("crosstab", vary_with=vary)[1].table
+    again = asked("crosstab", vary_with=vary, counted_by=jackknife)[1].table
+    assert linear is not None
+    assert again is not None
+    for mine, theirs in zip(linear.measures, again.measures, strict=True):
+        if not mine.key.startswith("lambda"):  # not smooth: a mode may change
+            assert mine.se == pytest.approx(theirs.se, rel=0.1)
+    assert linear.cramers_v_ci == pytest.approx(again.cramers_v_ci, rel=0.1)
+
+
+def test_a_number_is_weighted_whole_and_within() -> None:
+    _, survey = asked("distribution", outcome={"variable": "age"}, within=["half"])
+    age, w = (TABLE[name].cast(float).to_numpy() for name in ("age", "w"))
+    assert survey.mean is not None
+    assert survey.mean.estimate == pytest.approx(np.average(age, weights=w), rel=1e-12)
+    spread = np.sqrt(np.average((age - survey.mean.estimate) ** 2, weights=w))
+    assert survey.mean.sd == pytest.approx(spread, rel=1e-12)
+    assert survey.histogram is not None
+    first = (age >= survey.histogram.edges[0]) & (age < survey.histogram.edges[1])
+    assert survey.histogram.percent[0] == pytest.approx(100 * w[first].sum() / w.sum(), rel=1e-12)
+    assert sum(survey.histogram.percent) == pytest.approx(100, rel=1e-12)
+    north = (TABLE["half"] == "north").to_numpy()
+    mean = survey.strata[0].mean
+    assert mean is not None
+    assert mean.estimate == pytest.approx(np.average(age[north], weights=w[north]), rel=1e-12)
+
+
+@pytest.mark.parametrize(
+    ("lens", "fields"),
+    [
+        ("distribution", {}),
+        ("distribution", {"outcome": {"variable": "age"}}),
+        ("crosstab", {"vary_with": [{"variable": "source"}]}),
+        ("proportions", {"vary_with": [{"variable": "source"}]}),
+        ("odds", VARY),
+    ],
+)
+def test_three_ways_are_the_three_answers(lens: str, fields: dict[str, Any]) -> None:
+    _, survey = asked(lens, **fields, options={"beside": True})
+    assert asked(lens, **fields)[1].beside is None
+    only = {"kind": "design", "weights": "w"}
+    _, alone = asked(lens, **fields, counted_by=only, options={"beside": True})
+    assert survey.beside is not None
+    assert alone.beside is not None
+    assert survey.beside.rows
+    for mine, theirs in zip(survey.beside.rows, alone.beside.rows, strict=True):
+        assert mine.weights_only == theirs.design == theirs.weights_only
+        assert mine.unweighted == theirs.unweighted
+        assert mine.unweighted is not None
+        if mine.unit != "p":
+            assert mine.design.estimate == pytest.approx(mine.weights_only.estimate, rel=1e-9)
+            assert mine.design.ci != mine.weights_only.ci
+    assert "Strata and clusters" in survey.beside.moved
+
+
+def test_strata_taken_together_are_as_if_recoded() -> None:
+    recoded = TABLE.with_columns(
+        district=pl.when(pl.col("district") == "3").then(pl.lit("1")).otherwise(pl.col("district"))
+    )
+    vary = {"vary_with": [{"variable": "source"}]}
+    _, theirs = asked("proportions", recoded, **vary)
+    together = {**DESIGN, "together": [["1", "3"]]}
+    _, mine = asked("proportions", **vary, counted_by=together)
+    assert mine.design == theirs.design
+    assert mine.comparisons == theirs.comparisons
+
+
+@pytest.mark.parametrize("errors", ["jackknife", "bootstrap"])
+@pytest.mark.parametrize("lens", ["distribution", "crosstab", "proportions", "odds"])
+def test_replicates_answer_in_every_lens(errors: str, lens: str) -> None:
+    how = {**DESIGN, "errors": errors, "draws": 200, "seed": 3}
+    fields: dict[str, Any] = (
+        {}
+        if lens == "distribution"
+        else VARY
+        if lens == "odds"
+        else {"vary_with": [{"variable": "source"}]}
+    )
+    given, mine = asked(lens, **fields, counted_by=how)
+    _, linear = asked(lens, **fields)
+    assert mine.design.errors != linear.design.errors
+    assert mine.design.errors in given.write_up
+    pairs = list(zip(mine.shares, linear.shares, strict=True))
+    if mine.model is not None and linear.model is not None:
+        pairs = list(zip(mine.model.coefficients, linear.model.coefficients, strict=True))
+    for one, other in pairs:
+        assert one.se == pytest.approx(other.se, rel=0.25)
+        assert one.se != other.se
+
+
+def test_long_work_tells_how_far_it_is_and_can_be_ended() -> None:
+    class Ended(Exception):
+        pass
+
+    told: list[float] = []
+
+    def tell(done: float) -> None:
+        told.append(done)
+        if done > 0.4:
+            raise Ended
+
+    how = {**DESIGN, "errors": "bootstrap", "draws": 200}
+    question = Question.model_validate(
+        {"lens": "odds", "outcome": {"variable": "ill"}, "counted_by": how, **VARY}
+    )
+    with pytest.raises(Ended):
+        answer(question, frame(), tell)
+    assert told == [i / 200 for i in range(82)]
+
+
+def test_a_jackknife_of_too_many_clusters_is_refused_beside_the_design() -> None:
+    wide = pl.concat([TABLE] * 8)
+    how = {"kind": "design", "weights": "w", "errors": "jackknife"}
+    with pytest.raises(QuestionError, match="7,200 clusters takes too long") as refused:
+        asked("distribution", wide, counted_by=how)
+    assert refused.value.slot == "counted_by"
+
+
+def test_large_tables_of_clusters_by_patterns_are_kept_sparse() -> None:
+    """The same sums whether kept whole or sparse."""
+    random = np.random.default_rng(2)
+    n = 3000
+    w, y = random.uniform(1, 2, n), (random.random(n) < 0.4).astype(float)
+    place = random.integers(-1, n, n)
+    x = np.column_stack([np.ones(n), np.arange(n) / n])
+    design = SampleDesign.of(w)
+    large = PatternTotals.count(design, x, place, y)
+    assert not isinstance(large.weights, np.ndarray)
+    inside = place >= 0
+    p = np.full(n, 0.3)
+    direct = np.zeros((n, 2))
+    direct[inside] = (w * (y - 0.3))[inside, None] * x[place[inside]]
+    np.testing.assert_allclose(large.missed(p) @ x, direct, rtol=1e-12, atol=1e-12)
+    np.testing.assert_allclose(
+        large.patterns.trials, np.bincount(place[inside], weights=w[inside], minlength=n)
+    )

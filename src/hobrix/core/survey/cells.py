@@ -13,6 +13,11 @@ from hobrix.core.survey.design import FloatArray, IntArray, SampleDesign
 # Of cell totals, shape (..., K), to estimates, shape (..., m).
 Statistic = Callable[[FloatArray], FloatArray]
 
+# Rows are counted in stretches that stay in the processor's cache.
+_STRETCH = 65_536
+# Up to so many cells have their covariance worked out once.
+_FEW = 64
+
 
 @dataclass(frozen=True)
 class CellTotals:
@@ -39,24 +44,25 @@ class CellTotals:
         inner = inner[tuple(slice(1, None) for _ in sizes)].ravel()
         units = design.stratum if design.cluster is None else design.cluster
         groups = len(design.per_stratum) if design.cluster is None else design.clusters
-        narrow = np.int32 if groups * many < 2**31 else np.int64
-        place: NDArray[Any] = columns[0].astype(narrow)
-        lowest = 1
-        for column, size in zip(columns[1:], sizes[1:], strict=True):
-            place *= size + 1
-            np.add(place, column, out=place, casting="unsafe")
-            lowest = lowest * (size + 1) + 1
-        place += lowest
-        n = np.bincount(place, minlength=many).astype(np.float64)[inner]
-        place += (units * many).astype(narrow, copy=False)
-
-        def by_group(values: FloatArray) -> FloatArray:
-            found = np.bincount(place, weights=values, minlength=groups * many)
-            return found.reshape(groups, many)[:, inner].astype(np.float64)
-
-        by = by_group(design.weights)
-        squares = by_group(design.weights**2) if design.cluster is None else None
-        return cls(design, by.sum(axis=0), n, by, squares)
+        n, by = np.zeros(many), np.zeros(groups * many)
+        squares = np.zeros(groups * many) if design.cluster is None else None
+        for start in range(0, len(units), _STRETCH):
+            rows = slice(start, start + _STRETCH)
+            place = np.zeros(len(units[rows]), dtype=np.int64)
+            for column, size in zip(columns, sizes, strict=True):
+                place *= size + 1
+                place += column[rows]
+                place += 1
+            n += np.bincount(place, minlength=many)
+            place += units[rows] * np.int64(many)
+            w = design.weights[rows]
+            by += np.bincount(place, weights=w, minlength=len(by))
+            if squares is not None:
+                squares += np.bincount(place, weights=w * w, minlength=len(by))
+        by = by.reshape(groups, many)[:, inner]
+        if squares is not None:
+            squares = squares.reshape(groups, many)[:, inner]
+        return cls(design, by.sum(axis=0), n[inner], by, squares)
 
     def keep(self, cells: IntArray) -> "CellTotals":
         """Some cells only; everybody else is outside."""
@@ -91,16 +97,27 @@ class CellTotals:
         return found
 
     @cached_property
+    def _of_shares(self) -> FloatArray:
+        """Linearised covariance of the shares of all cells, which everything else rests on."""
+        total = float(self.weighted.sum())
+        return self.covariance((np.eye(len(self.n)) - self.weighted / total) / total)
+
+    @cached_property
     def replicated(self) -> FloatArray | None:
         """Weighted totals in every replicate, shape (R, K); None where errors are linearised."""
         replicates = self.design.replicates
         return None if replicates is None else replicates.factors @ self.by_cluster
 
     def covariance_of(self, statistic: Statistic, scores: FloatArray) -> FloatArray:
-        """Of estimates, shape (m, m): by replication where the design says so, otherwise
-        linearised from ``scores``, their derivatives by the cell totals, shape (K, m)."""
+        """Of estimates that do not change with the scale of the weights, shape (m, m): by
+        replication where the design says so, otherwise linearised from ``scores``, their
+        derivatives by the cell totals, shape (K, m)."""
         if self.replicated is None or self.design.replicates is None:
-            return self.covariance(scores)
+            if len(self.n) > _FEW:
+                return self.covariance(scores)
+            on_shares = scores * self.weighted.sum()
+            found: FloatArray = on_shares.T @ self._of_shares @ on_shares
+            return found
         with np.errstate(all="ignore"):
             again = statistic(self.replicated)
         return self.design.replicates.covariance(again, statistic(self.weighted))

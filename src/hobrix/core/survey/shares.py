@@ -112,6 +112,7 @@ def compare(
     shares = shares_of([group, reference], event)
     p1, p0 = shares(totals.weighted).tolist()
     scores = np.column_stack([share_scores(totals, side, event) for side in (group, reference)])
+    both = totals.covariance_of(shares, scores)
 
     def contrast(
         of: Callable[[FloatArray], FloatArray], slope: tuple[float, float], *, is_log: bool
@@ -121,9 +122,12 @@ def compare(
             found: FloatArray = on_scale[..., :1] - on_scale[..., 1:]
             return found
 
-        variance = totals.covariance_of(difference, (scores @ np.array(slope))[:, None])
+        c = np.array(slope)
+        variance = c @ both @ c
+        if totals.replicated is not None:
+            variance = totals.covariance_of(difference, (scores @ c)[:, None])[0, 0]
         estimate = float(difference(totals.weighted)[0])
-        se = math.sqrt(max(0.0, float(variance[0, 0])))
+        se = math.sqrt(max(0.0, float(variance)))
         return _contrast(totals, estimate, se, confidence, is_log=is_log)
 
     ratio = odds = None
@@ -133,7 +137,7 @@ def compare(
         slopes = (1 / (p1 * (1 - p1)), -1 / (p0 * (1 - p0)))
         odds = contrast(special.logit, slopes, is_log=True)
     return Comparison(
-        covariance=float(totals.covariance_of(shares, scores)[0, 1]),
+        covariance=float(both[0, 1]),
         risk_difference=contrast(np.asarray, (1.0, -1.0), is_log=False),
         risk_ratio=ratio,
         odds_ratio=odds,

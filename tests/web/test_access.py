@@ -26,6 +26,7 @@ BODIES: dict[str, Any] = {
     "TypedTable": {"name": "x", "row_title": "x", "rows": ["a"], "columns": ["n"], "counts": [[1]]},
     "Reread": {"delimiter": ",", "encoding": "utf-8", "decimal_comma": False},
     "StepIn": {"step": {"step": "describe", "variable": "ill", "label": "x"}, "seen": {}},
+    "WeightsRequest": {"step": {"step": "network_weights", "variable": "age", "name": "x"}},
     "SubsetIn": {"name": "x", "rule": {"all": [{"variable": "ill", "missing": True}]}},
     "StepChange": {"is_active": False},
     "QuestionChange": {"version": 1, "title": "x"},
@@ -42,6 +43,7 @@ READING = {
     ("POST", f"{STUDY}/answer/first-table"),
     ("POST", f"{STUDY}/subsets/count"),
     ("POST", f"{DATASET}/steps/preview"),
+    ("POST", f"{DATASET}/steps/weights"),
 }
 
 
@@ -96,7 +98,7 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
 
 
 def test_all_routes_of_the_api_are_walked() -> None:
-    assert len(ROUTES) == 45
+    assert len(ROUTES) == 46
 
 
 @pytest.mark.parametrize(("method", "path", "schema"), ROUTES)

@@ -19,6 +19,8 @@ from hobrix.core.data.prepare import Failure, Prepared, apply, made_source, repl
 from hobrix.core.data.steps import Making, Step, parents_of
 from hobrix.core.data.subset import AllOf, AnyOf, IsBetween, IsMissing, IsOneOf, Subset
 from hobrix.core.data.variable import Category, Frozen, Kind, MissingCode, Variable
+from hobrix.core.data.weighting import NetworkWeights, Rake
+from hobrix.core.data.weights_look import WeightsLook, look_at_weights
 
 __all__ = [
     "AllOf",
@@ -43,18 +45,22 @@ __all__ = [
     "Measured",
     "MissingCode",
     "MissingReason",
+    "NetworkWeights",
     "NumericColumn",
     "Prepared",
     "Proposal",
+    "Rake",
     "RowNoun",
     "Source",
     "Step",
     "Subset",
     "Variable",
+    "WeightsLook",
     "apply",
     "counts_candidate",
     "decode",
     "look_at",
+    "look_at_weights",
     "made_source",
     "missing_in_many",
     "missing_reasons",

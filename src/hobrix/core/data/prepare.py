@@ -35,6 +35,7 @@ from hobrix.core.data.steps import (
     parents_of,
 )
 from hobrix.core.data.variable import Category, Variable
+from hobrix.core.data.weighting import NetworkWeights, Rake, check_weights, made_weights
 from hobrix.core.errors import CodebookError
 
 
@@ -169,6 +170,9 @@ def _made(state: Prepared, step: Making) -> Prepared:
         raise CodebookError(message, variable=step.name, field="name")
     parents = [_known(state, name) for name in parents_of(step)]
     first = parents[0]
+    if isinstance(step, NetworkWeights | Rake):
+        check_weights(step, parents)
+        return _with_made(state, step, first)
     needs_numbers = isinstance(step, Band) or (isinstance(step, Calculate) and step.how != "count")
     for parent in parents:
         if needs_numbers and not _holds_numbers(parent):
@@ -184,6 +188,10 @@ def _made(state: Prepared, step: Making) -> Prepared:
             if value not in known:
                 message = f"“{value}” is not an answer to {first.title}."
                 raise CodebookError(message, variable=first.name, field="groups")
+    return _with_made(state, step, first)
+
+
+def _with_made(state: Prepared, step: Making, first: Variable) -> Prepared:
     made = made_variable(step, first)
     siblings = [name for name, other in state.made.items() if parents_of(other)[0] == first.name]
     return Prepared(
@@ -230,6 +238,8 @@ def made_source(making: Making, parents: Sequence[Column]) -> Source:
             return _banded(_numbers(parents[0]), making)
         case Calculate():
             return _calculated(making, parents)
+        case NetworkWeights() | Rake():
+            return made_weights(making, parents)
 
 
 def _mapped(column: Column, groups: Mapping[str, int], values: tuple[str, ...]) -> Coded:

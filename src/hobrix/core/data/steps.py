@@ -11,6 +11,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from hobrix.core.data.variable import Category, Frozen, Kind, MissingCode, Variable
+from hobrix.core.data.weighting import NetworkWeights, Rake, parents_of_weights, weights_variable
 
 Name = Annotated[str, Field(min_length=1, max_length=255)]
 
@@ -195,20 +196,32 @@ class Calculate(Frozen):
         return f"{what[self.how]} of {', '.join(self.variables)}, as {self.name}"
 
 
-Making = Regroup | Band | YesNo | Calculate
+Making = Regroup | Band | YesNo | Calculate | NetworkWeights | Rake
 Step = Annotated[
-    Describe | DeclareMissing | CountAsAnswer | Regroup | Band | YesNo | Calculate,
+    Describe
+    | DeclareMissing
+    | CountAsAnswer
+    | Regroup
+    | Band
+    | YesNo
+    | Calculate
+    | NetworkWeights
+    | Rake,
     Field(discriminator="step"),
 ]
 
 
 def parents_of(making: Making) -> tuple[str, ...]:
     """The variables a variable is made from."""
+    if isinstance(making, NetworkWeights | Rake):
+        return parents_of_weights(making)
     return making.variables if isinstance(making, Calculate) else (making.variable,)
 
 
 def made_variable(making: Making, parent: Variable) -> Variable:
     """The codebook entry of a variable that a step makes."""
+    if isinstance(making, NetworkWeights | Rake):
+        return weights_variable(making)
     label = making.label or parent.label
     match making:
         case Regroup():

@@ -8,7 +8,16 @@ from django.http import HttpRequest
 from ninja import Path, Router, Schema, Status
 from pydantic import Field
 
-from hobrix.core.data import Step, Variable, parents_of, suggested_cuts
+from hobrix.core.data import (
+    NetworkWeights,
+    Rake,
+    Step,
+    Variable,
+    WeightsLook,
+    look_at_weights,
+    parents_of,
+    suggested_cuts,
+)
 from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.studies.access import MAY_CHANGE, dataset_for
 from hobrix.web.studies.frames import Workspace, workspace_of
@@ -104,6 +113,21 @@ def preview_step(
     dataset = dataset_for(request.user, study_id, dataset_id)
     state = preview(dataset, body.step)
     return _entry(Workspace(dataset, state), body.step.touches()[0])
+
+
+class WeightsRequest(Schema):
+    """A step that makes weights."""
+
+    step: Annotated[NetworkWeights | Rake, Field(discriminator="step")]
+
+
+@router.post("/steps/weights", response={200: WeightsLook, 404: Problem, 422: Problem})
+def preview_weights(
+    request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID], body: WeightsRequest
+) -> WeightsLook:
+    """Weights before and after a step that makes them; nothing is kept."""
+    dataset = dataset_for(request.user, study_id, dataset_id)
+    return look_at_weights(body.step, workspace_of(dataset).frame())
 
 
 @router.get("/values", response={200: list[ValueFound], 404: Problem})

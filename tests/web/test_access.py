@@ -37,6 +37,7 @@ DATASET = "/api/studies/{study_id}/datasets/{dataset_id}"
 STUDY = "/api/studies/{study_id}"
 READING = {
     ("POST", f"{STUDY}/answer"),
+    ("DELETE", f"{STUDY}/answer/under-way/{{token}}"),
     ("POST", f"{STUDY}/answer/set-aside"),
     ("POST", f"{STUDY}/answer/at-a-glance"),
     ("POST", f"{STUDY}/answer/screening"),
@@ -66,7 +67,7 @@ ROUTES = routes()
 @pytest.fixture
 def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
     ids = {"study_id": study.id, "dataset_id": dataset.id, "question_id": saved.id, "name": "age"}
-    ids["kind"] = "csv"
+    ids["kind"], ids["token"] = "csv", "abc"
     rule = BODIES["SubsetIn"]["rule"]
     ids["subset_id"] = NamedSubset.objects.create(study=study, name="kept", rule=rule).id
     ids["job_id"] = Job.objects.create(study=study, kind="import", file_name="large.csv").id
@@ -98,7 +99,7 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
 
 
 def test_all_routes_of_the_api_are_walked() -> None:
-    assert len(ROUTES) == 46
+    assert len(ROUTES) == 48
 
 
 @pytest.mark.parametrize(("method", "path", "schema"), ROUTES)

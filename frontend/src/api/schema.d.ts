@@ -160,6 +160,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/answer/under-way/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Progress */
+        get: operations["hobrix_web_api_answers_read_progress"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop Answer
+         * @description End the work on an answer; its request ends with 409.
+         */
+        delete: operations["hobrix_web_api_answers_stop_answer"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/datasets": {
         parameters: {
             query?: never;
@@ -477,6 +498,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/datasets/{dataset_id}/steps/weights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Weights
+         * @description Weights before and after a step that makes them; nothing is kept.
+         */
+        post: operations["hobrix_web_api_codebook_preview_weights"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/datasets/{dataset_id}/steps/{step_id}": {
         parameters: {
             query?: never;
@@ -781,7 +822,10 @@ export interface components {
             /** N */
             n: number;
         };
-        /** AnswerRequest */
+        /**
+         * AnswerRequest
+         * @description ``token`` names the work, so that it can be looked at and stopped while it lasts.
+         */
         AnswerRequest: {
             /**
              * Dataset
@@ -789,6 +833,8 @@ export interface components {
              */
             dataset: string;
             question: components["schemas"]["Question"];
+            /** Token */
+            token?: string | null;
         };
         /**
          * AnswerWithFigures
@@ -1597,19 +1643,64 @@ export interface components {
         /**
          * Design
          * @description A sample with weights; strata and clusters (first-stage units) where it has them.
+         *
+         *     ``together`` names strata, by value, that are taken as one: each tuple is one stratum. A stratum
+         *     that still has one cluster adds nothing to errors, or its distance from the mean of all clusters
+         *     (``single``). ``errors`` are linearised or from replicates; ``draws`` and ``seed`` are those of
+         *     the bootstrap.
          */
         Design: {
             /** Clusters */
             clusters?: string | null;
             /**
+             * Draws
+             * @default 500
+             */
+            draws: number;
+            /**
+             * Errors
+             * @default linearised
+             * @enum {string}
+             */
+            errors: "linearised" | "jackknife" | "bootstrap";
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "design";
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Single
+             * @default nothing
+             * @enum {string}
+             */
+            single: "nothing" | "grand_mean";
             /** Strata */
             strata?: string | null;
+            /**
+             * Together
+             * @default []
+             */
+            together: string[][];
             /** Weights */
             weights: string;
+        };
+        /**
+         * DesignLook
+         * @description What is noteworthy about a design, in full sentences; strata with one cluster, and all
+         *     strata, where they are few enough to choose from.
+         */
+        DesignLook: {
+            /** Findings */
+            findings: string[];
+            /** Single */
+            single: components["schemas"]["Category"][];
+            /** Strata */
+            strata: components["schemas"]["Category"][];
         };
         /**
          * DifferenceResult
@@ -1810,14 +1901,6 @@ export interface components {
             label: string;
             /** Value */
             value: string;
-        };
-        /**
-         * Findings
-         * @description What is noteworthy about how rows count, in full sentences.
-         */
-        Findings: {
-            /** Findings */
-            findings: string[];
         };
         /**
          * FirstTable
@@ -2199,6 +2282,46 @@ export interface components {
             /** Variables */
             variables?: string[] | null;
         };
+        /**
+         * Margin
+         * @description A variable whose totals in the population are known, by value: counts or shares, since only
+         *     their proportions are used.
+         */
+        Margin: {
+            /** Totals */
+            totals: {
+                [key: string]: number;
+            };
+            /** Variable */
+            variable: string;
+        };
+        /** MarginLook */
+        MarginLook: {
+            /** Rows */
+            rows: components["schemas"]["MarginRow"][];
+            /** Title */
+            title: string;
+            /** Variable */
+            variable: string;
+        };
+        /**
+         * MarginRow
+         * @description A category's share of the weights before and after, and the share asked for.
+         */
+        MarginRow: {
+            /** After */
+            after: number;
+            /** Asked */
+            asked: number;
+            /** Before */
+            before: number;
+            /** Label */
+            label: string;
+            /** N */
+            n: number;
+            /** Value */
+            value: string;
+        };
         /** MarginalEffect */
         MarginalEffect: {
             /** Ci */
@@ -2331,6 +2454,34 @@ export interface components {
             id: string;
             /** Title */
             title: string;
+        };
+        /**
+         * NetworkWeights
+         * @description Make weights for a chain-referral sample: in proportion to 1 over the number of people each
+         *     reports to know, taken as at least ``lowest`` and at most ``highest``; their mean is 1.
+         */
+        NetworkWeights: {
+            /** Highest */
+            highest?: number | null;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Lowest
+             * @default 1
+             */
+            lowest: number;
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "network_weights";
+            /** Variable */
+            variable: string;
         };
         /** NewAnswers */
         NewAnswers: {
@@ -2839,6 +2990,14 @@ export interface components {
             };
         };
         /**
+         * Progress
+         * @description From 0 to 1; null where nothing of that name is under way.
+         */
+        Progress: {
+            /** Done */
+            done: number | null;
+        };
+        /**
          * Proportions
          * @description The event by group, in codebook order; groups nobody is in are left out.
          */
@@ -3003,6 +3162,37 @@ export interface components {
             title: string;
             /** Version */
             version: number;
+        };
+        /**
+         * Rake
+         * @description Make weights that meet known totals. ``variable`` are the weights to start from, None for
+         *     each row alike. ``population`` is what they add up to, None for what they add up to now.
+         *     ``most_change`` bounds by how many times a weight may grow or shrink against the others.
+         */
+        Rake: {
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Margins
+             * @default []
+             */
+            margins: components["schemas"]["Margin"][];
+            /** Most Change */
+            most_change?: number | null;
+            /** Name */
+            name: string;
+            /** Population */
+            population?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "rake";
+            /** Variable */
+            variable?: string | null;
         };
         /**
          * RatioResult
@@ -3406,7 +3596,7 @@ export interface components {
                 [key: string]: number;
             };
             /** Step */
-            step: components["schemas"]["Describe"] | components["schemas"]["DeclareMissing"] | components["schemas"]["CountAsAnswer"] | components["schemas"]["Regroup"] | components["schemas"]["Band"] | components["schemas"]["YesNo"] | components["schemas"]["Calculate"];
+            step: components["schemas"]["Describe"] | components["schemas"]["DeclareMissing"] | components["schemas"]["CountAsAnswer"] | components["schemas"]["Regroup"] | components["schemas"]["Band"] | components["schemas"]["YesNo"] | components["schemas"]["Calculate"] | components["schemas"]["NetworkWeights"] | components["schemas"]["Rake"];
         };
         /** StepOut */
         StepOut: {
@@ -3426,7 +3616,7 @@ export interface components {
             /** Made By */
             made_by: string | null;
             /** Step */
-            step: components["schemas"]["Describe"] | components["schemas"]["DeclareMissing"] | components["schemas"]["CountAsAnswer"] | components["schemas"]["Regroup"] | components["schemas"]["Band"] | components["schemas"]["YesNo"] | components["schemas"]["Calculate"];
+            step: components["schemas"]["Describe"] | components["schemas"]["DeclareMissing"] | components["schemas"]["CountAsAnswer"] | components["schemas"]["Regroup"] | components["schemas"]["Band"] | components["schemas"]["YesNo"] | components["schemas"]["Calculate"] | components["schemas"]["NetworkWeights"] | components["schemas"]["Rake"];
             /** Words */
             words: string;
         };
@@ -3564,6 +3754,47 @@ export interface components {
             /** Skewness G1 */
             skewness_g1: number | null;
         };
+        /**
+         * SurveyBeside
+         * @description The answer three ways, and in a sentence what strata and clusters move.
+         */
+        SurveyBeside: {
+            /** Moved */
+            moved: string;
+            /** Rows */
+            rows: components["schemas"]["SurveyBesideRow"][];
+        };
+        /**
+         * SurveyBesideRow
+         * @description One quantity three ways: each row once, with the weights only, and with the design. The
+         *     ``unit`` says how to write it.
+         */
+        SurveyBesideRow: {
+            design: components["schemas"]["SurveyWay"];
+            /** Label */
+            label: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "share" | "ratio" | "number" | "p";
+            unweighted: components["schemas"]["SurveyWay"] | null;
+            weights_only: components["schemas"]["SurveyWay"];
+        };
+        /**
+         * SurveyBins
+         * @description Percentages of the weighted population in bins of equal width, the unweighted beside.
+         */
+        SurveyBins: {
+            /** Edges */
+            edges: number[];
+            /** Percent */
+            percent: number[];
+            /** Unweighted Percent */
+            unweighted_percent: number[];
+            /** Width */
+            width: number;
+        };
         /** SurveyCoefficient */
         SurveyCoefficient: {
             /** Ci */
@@ -3624,12 +3855,15 @@ export interface components {
         /**
          * SurveyDesign
          * @description Rows with a weight, their clusters and strata; ``population`` is the sum of the weights.
+         *     ``errors`` says in words how errors were found.
          */
         SurveyDesign: {
             /** Clusters */
             clusters: number;
             /** Design Df */
             design_df: number;
+            /** Errors */
+            errors: string;
             /** Kish Weighting Deff */
             kish_weighting_deff: number;
             /** Population */
@@ -3641,46 +3875,149 @@ export interface components {
             /** Strata */
             strata: number;
         };
-        /** SurveyMean */
+        /**
+         * SurveyFit
+         * @description Observed against predicted in groups of about equal weight, tested on mean residuals.
+         */
+        SurveyFit: {
+            /** Groups */
+            groups: components["schemas"]["SurveyFitGroup"][];
+            test: components["schemas"]["SurveyTest"];
+        };
+        /**
+         * SurveyFitGroup
+         * @description People of about the same predicted probability: weighted shares with the event.
+         */
+        SurveyFitGroup: {
+            /** N */
+            n: number;
+            /** Observed */
+            observed: number;
+            /** Predicted */
+            predicted: number;
+        };
+        /**
+         * SurveyMean
+         * @description The weighted mean of a number, and how it is distributed: ``sd`` and quartiles of the weighted
+         *     population.
+         */
         SurveyMean: {
             /** Ci */
             ci: [
                 number,
                 number
-            ];
+            ] | null;
+            /** Deff */
+            deff: number | null;
             /** Estimate */
             estimate: number;
+            /** Max */
+            max: number;
+            /** Median */
+            median: number;
+            /** Min */
+            min: number;
+            /** N */
+            n: number;
+            /** Q1 */
+            q1: number;
+            /** Q3 */
+            q3: number;
+            /** Sd */
+            sd: number;
             /** Se */
             se: number;
             /** Unweighted */
             unweighted: number;
+            /** Unweighted Sd */
+            unweighted_sd: number | null;
+            /** Weighted N */
+            weighted_n: number;
+        };
+        /**
+         * SurveyMeasure
+         * @description A measure of association of the weighted cells; ``key`` as in the results without the design,
+         *     whose value is ``unweighted``.
+         */
+        SurveyMeasure: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ] | null;
+            /** Key */
+            key: string;
+            /** Se */
+            se: number;
+            /** Unweighted */
+            unweighted: number | null;
+            /** Value */
+            value: number;
         };
         /**
          * SurveyModel
-         * @description Pseudo-maximum likelihood; tests of terms and model are adjusted Wald tests.
+         * @description Pseudo-maximum likelihood; tests of terms, steps and model are adjusted Wald tests.
+         *     ``replicates_lost`` counts replicates without a finite estimate.
          */
         SurveyModel: {
             /** Coefficients */
             coefficients: components["schemas"]["SurveyCoefficient"][];
+            fit: components["schemas"]["SurveyFit"] | null;
             model: components["schemas"]["SurveyTest"] | null;
             /** N */
             n: number;
+            /** Replicates Lost */
+            replicates_lost: number;
             /** Rows */
             rows: components["schemas"]["SurveyTerm"][];
+            /** Steps */
+            steps: components["schemas"]["SurveyStep"][];
             /** Terms */
             terms: components["schemas"]["SurveyTermTest"][];
+        };
+        /**
+         * SurveyModelStrata
+         * @description ``same`` tests that all coefficients but the intercept are the same everywhere; ``reason``
+         *     says why there is no test.
+         */
+        SurveyModelStrata: {
+            /** Reason */
+            reason: string | null;
+            same: components["schemas"]["SurveyTest"] | null;
+            /** Strata */
+            strata: components["schemas"]["SurveyModelStratum"][];
+        };
+        /**
+         * SurveyModelStratum
+         * @description The same model within one stratum; ``ratios`` in the order of the model's rows, None where a
+         *     category is missing there. ``left_out`` says why there is nothing to show.
+         */
+        SurveyModelStratum: {
+            /** Label */
+            label: string;
+            /** Left Out */
+            left_out: string | null;
+            /** N */
+            n: number;
+            /** Ratios */
+            ratios: (components["schemas"]["SurveyStratumRatio"] | null)[];
+            /** Values */
+            values: string[];
         };
         /**
          * SurveyResults
          * @description ``moved`` says in a sentence what the design changes.
          */
         SurveyResults: {
+            beside: components["schemas"]["SurveyBeside"] | null;
             /** Comparisons */
             comparisons: components["schemas"]["SurveyComparison"][];
             design: components["schemas"]["SurveyDesign"];
             goodness_of_fit: components["schemas"]["SurveyTest"] | null;
+            histogram: components["schemas"]["SurveyBins"] | null;
             mean: components["schemas"]["SurveyMean"] | null;
             model: components["schemas"]["SurveyModel"] | null;
+            model_strata: components["schemas"]["SurveyModelStrata"] | null;
             /** Moved */
             moved: string;
             /** Reference */
@@ -3690,6 +4027,7 @@ export interface components {
             /** Strata */
             strata: components["schemas"]["SurveyStratum"][];
             table: components["schemas"]["SurveyTable"] | null;
+            trend: components["schemas"]["SurveyTrend"] | null;
             /** Unavailable */
             unavailable: components["schemas"]["Unavailable"][];
         };
@@ -3730,6 +4068,20 @@ export interface components {
             weighted_n: number;
         };
         /**
+         * SurveyStep
+         * @description What a step adds: the adjusted Wald test of its terms in the model up to this step.
+         */
+        SurveyStep: {
+            /**
+             * Step
+             * @enum {string}
+             */
+            step: "vary_with" | "allowing_for";
+            /** Titles */
+            titles: string[];
+            wald: components["schemas"]["SurveyTest"] | null;
+        };
+        /**
          * SurveyStratum
          * @description The same within one stratum; everybody else stays in the design. ``left_out`` says why
          *     there is nothing to show.
@@ -3741,6 +4093,7 @@ export interface components {
             label: string;
             /** Left Out */
             left_out: string | null;
+            mean: components["schemas"]["SurveyMean"] | null;
             /** N */
             n: number;
             rao_scott_second_order: components["schemas"]["SurveyTest"] | null;
@@ -3749,10 +4102,24 @@ export interface components {
             /** Values */
             values: string[];
         };
+        /** SurveyStratumRatio */
+        SurveyStratumRatio: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ];
+            /** Odds Ratio */
+            odds_ratio: number;
+            /** P */
+            p: number;
+        };
         /**
          * SurveyTable
          * @description Weighted shares within each group (rows), with unweighted counts; standardised departures
-         *     z from no association with p allowing for all cells (Holm).
+         *     z from no association with p allowing for all cells (Holm). The interval of ``cramers_v`` comes
+         *     from leaving out clusters unless the design says bootstrap; those of ``measures`` are
+         *     linearised or replicated as the design says.
          */
         SurveyTable: {
             /** Columns */
@@ -3768,6 +4135,8 @@ export interface components {
             ] | null;
             /** Generalised Deff Eigenvalues */
             generalised_deff_eigenvalues: number[];
+            /** Measures */
+            measures: components["schemas"]["SurveyMeasure"][];
             /** P Adjusted */
             p_adjusted: number[][];
             /** Pearson Uncorrected */
@@ -3841,6 +4210,34 @@ export interface components {
             f: number;
             /** P */
             p: number;
+        };
+        /**
+         * SurveyTrend
+         * @description The odds ratio for one step along the ordered groups, from the model with their number.
+         */
+        SurveyTrend: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ];
+            /** Odds Ratio */
+            odds_ratio: number;
+            /** P */
+            p: number;
+        };
+        /**
+         * SurveyWay
+         * @description An estimate with its interval, one way of counting.
+         */
+        SurveyWay: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ] | null;
+            /** Estimate */
+            estimate: number;
         };
         /**
          * Term
@@ -4040,6 +4437,49 @@ export interface components {
             options: {
                 [key: string]: string;
             };
+        };
+        /**
+         * WeightSpread
+         * @description ``effect`` is what unequal weights alone cost (Kish 1992), ``effective`` the n they leave.
+         */
+        WeightSpread: {
+            /** Effect */
+            effect: number;
+            /** Effective */
+            effective: number;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** N */
+            n: number;
+            /** Total */
+            total: number;
+        };
+        /**
+         * WeightsLook
+         * @description ``left_out`` rows get no weight; ``rounds`` is None where nothing was fitted. ``assumption``
+         *     says what the weights rest on.
+         */
+        WeightsLook: {
+            after: components["schemas"]["WeightSpread"];
+            /** Assumption */
+            assumption: string;
+            before: components["schemas"]["WeightSpread"];
+            /** Left Out */
+            left_out: number;
+            /** Margins */
+            margins: components["schemas"]["MarginLook"][];
+            /** Rounds */
+            rounds: number | null;
+        };
+        /**
+         * WeightsRequest
+         * @description A step that makes weights.
+         */
+        WeightsRequest: {
+            /** Step */
+            step: components["schemas"]["NetworkWeights"] | components["schemas"]["Rake"];
         };
         /**
          * WithinMargin
@@ -4384,6 +4824,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -4562,6 +5011,68 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_answers_read_progress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_answers_stop_answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4994,7 +5505,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Findings"];
+                    "application/json": components["schemas"]["DesignLook"];
                 };
             };
             /** @description Not Found */
@@ -5495,6 +6006,51 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_codebook_preview_weights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeightsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeightsLook"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -17,7 +17,7 @@ from hobrix.figures.dots import dots
 from hobrix.figures.maps import correspondence_map
 from hobrix.figures.mosaic import in_words, mosaic
 from hobrix.figures.theme import Spec, config, palettes
-from hobrix.figures.weighted import weighted
+from hobrix.figures.weighted import weighted, weighted_histogram
 
 __all__ = ["Spec", "config", "mosaic", "of", "palettes"]
 
@@ -25,8 +25,15 @@ __all__ = ["Spec", "config", "mosaic", "of", "palettes"]
 def of(answer: Answer) -> dict[str, Spec]:
     """All pictures of an answer, by name."""
     found = _of_results(answer)
-    if answer.survey is not None and (drawn := weighted(answer.survey)) is not None:
+    if answer.survey is None:
+        return found
+    if (drawn := weighted(answer.survey)) is not None:
         found["weighted"] = drawn
+    if answer.survey.histogram is not None:
+        assert isinstance(answer.results, DistributionResults)
+        first = answer.results.whole.variables[0]
+        title = f"{first.title} ({first.unit})" if first.unit else first.title
+        found["weighted_histogram"] = weighted_histogram(answer.survey.histogram, title)
     return found
 
 

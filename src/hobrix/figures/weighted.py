@@ -1,8 +1,8 @@
 """Weighted shares with their intervals, the unweighted pale beside them."""
 
-from hobrix.core.questions.survey.results import SurveyResults, SurveyShare
-from hobrix.figures.rows import AT, estimates
-from hobrix.figures.theme import Spec
+from hobrix.core.questions.survey.results import SurveyBins, SurveyResults, SurveyShare
+from hobrix.figures.rows import AT, TEXT, estimates
+from hobrix.figures.theme import SCHEMA, Spec
 
 
 def weighted(survey: SurveyResults) -> Spec | None:
@@ -38,4 +38,47 @@ def _line(at: int, share: SurveyShare) -> Spec:
         "high": 100 * high,
         "text": f"{share.label}: {100 * share.estimate:.1f}% ({100 * low:.1f} to {100 * high:.1f}), "
         f"unweighted {100 * share.unweighted:.1f}%",
+    }
+
+
+def weighted_histogram(bins: SurveyBins, title: str) -> Spec:
+    """Percentages of the weighted population per bin, those of the sample as a line across."""
+    edges = zip(bins.edges, bins.edges[1:], strict=False)
+    values = [
+        {
+            "low": low,
+            "high": high,
+            "percent": percent,
+            "unweighted": unweighted,
+            "text": f"{low:g} to under {high:g}: {percent:.1f}%, unweighted {unweighted:.1f}%",
+        }
+        for (low, high), percent, unweighted in zip(
+            edges, bins.percent, bins.unweighted_percent, strict=True
+        )
+    ]
+    x = {
+        "type": "quantitative",
+        "scale": {"domain": [bins.edges[0], bins.edges[-1]], "nice": False},
+        "axis": {"title": title, "tickCount": 8},
+    }
+    across = {"x": {**x, "field": "low"}, "x2": {"field": "high"}}
+    y = {"type": "quantitative", "axis": {"title": "% (line: unweighted)", "tickCount": 4}}
+    return {
+        "$schema": SCHEMA,
+        "width": 350,
+        "height": 200,
+        "padding": 4,
+        "data": {"values": values},
+        "layer": [
+            {
+                "name": "bins",
+                "mark": {"type": "bar", "orient": "vertical"},
+                "encoding": {**across, "y": {**y, "field": "percent"}, "description": TEXT},
+            },
+            {
+                "name": "unweighted",
+                "mark": {"type": "rule", "aria": False, "strokeWidth": 2},
+                "encoding": {**across, "y": {**y, "field": "unweighted"}},
+            },
+        ],
     }

@@ -5,7 +5,15 @@ import { computed, ref, toRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { client, Problem, unwrap } from '@/api/client'
-import { keys, useAnswer, useCodebook, useDatasets, useQuestions, useRefresh } from '@/api/queries'
+import {
+  keys,
+  useAnswer,
+  useCodebook,
+  useDatasets,
+  useProgress,
+  useQuestions,
+  useRefresh,
+} from '@/api/queries'
 import type { Lens, Question, SavedQuestion, Study } from '@/api/types'
 import ErrorNote from '@/parts/ErrorNote.vue'
 import { useNotices } from '@/notices'
@@ -43,6 +51,8 @@ const codebook = useCodebook(
   () => props.study.id,
   () => dataset.value?.id,
 )
+/** What takes longer than a second says so and can be stopped: the question goes back then. */
+const isSlow = ref(false)
 const { question, change, back, mayChange } = useSavedQuestion(toRef(props, 'study'), saved)
 const answer = useAnswer(
   () => props.study.id,
@@ -51,6 +61,12 @@ const answer = useAnswer(
   question,
   () => isAsked(question.value),
 )
+const progress = useProgress(
+  () => props.study.id,
+  answer.token,
+  () => isSlow.value,
+)
+const done = computed(() => progress.data.value?.done ?? 0)
 const problem = computed(() => (isAsked(question.value) ? answer.error.value : null))
 const shown = computed(() =>
   isAsked(question.value) && !problem.value ? answer.data.value : undefined,
@@ -65,8 +81,6 @@ const offersDesign = computed(() => {
 })
 const seesAside = ref(false)
 const seesAll = ref(false)
-/** What takes longer than a second says so and can be stopped: the question goes back then. */
-const isSlow = ref(false)
 let timer = 0
 watch(
   () => answer.isFetching.value,
@@ -248,7 +262,9 @@ useShortcuts('Ask', [
           }}
         </p>
         <p v-if="isSlow" class="quiet slow" role="status">
-          Counting… <button class="act" @click="stop">Stop</button>
+          Counting…
+          <template v-if="done">{{ Math.floor(100 * done) }}% done. </template>
+          <button class="act" @click="stop">Stop</button>
         </p>
         <template v-if="shown">
           <CountStrip :counted="shown.answer.counted" @see="seesAside = true" />

@@ -10,6 +10,7 @@ import DeeperPanel from './DeeperPanel.vue'
 import ExactPanel from './ExactPanel.vue'
 import MapPanel from './MapPanel.vue'
 import MeasuresPanel from './MeasuresPanel.vue'
+import { measureLines } from './measures'
 import SeveralTable from './SeveralTable.vue'
 import StrataPanel from './StrataPanel.vue'
 import TwoGroups from './TwoGroups.vue'
@@ -150,11 +151,7 @@ defineExpose({ transpose })
     />
     <template #deeper>
       <DeeperPanel heading="How strong" hint="measures of association with intervals">
-        <MeasuresPanel
-          :association="results.whole.association"
-          :has-order="hasOrder"
-          :titles="titles"
-        />
+        <MeasuresPanel :lines="measureLines(results.whole.association, hasOrder, titles)" />
       </DeeperPanel>
       <DeeperPanel
         v-if="results.whole.odds_ratio || results.whole.mcnemar"

@@ -1,16 +1,9 @@
 <script setup lang="ts">
 /** All measures of association with intervals and what each says; the one that suits leads. */
-import { computed } from 'vue'
-
 import { pValue } from '@/design/numbers'
-import { measureLines, type Association } from './measures'
+import type { MeasureLine } from './measures'
 
-const props = defineProps<{
-  association: Association
-  hasOrder: boolean
-  titles: { rows: string; columns: string }
-}>()
-const lines = computed(() => measureLines(props.association, props.hasOrder, props.titles))
+defineProps<{ lines: MeasureLine[] }>()
 const two = (value: number) => value.toFixed(2).replace('-', '−')
 </script>
 

@@ -5,7 +5,8 @@ import { computed } from 'vue'
 import type { FigureSpec, OddsResults, Question } from '@/api/types'
 import { percent } from '@/design/numbers'
 import FigureView from '@/parts/FigureView.vue'
-import { numberIn, withOptions } from './options'
+import { withOptions } from './options'
+import { numberIn } from '@/parts/typed'
 import { limitsOf } from './shareWords'
 
 type Profile = Record<string, string | number>

@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 
 import type { Distribution, Question } from '@/api/types'
 import { pEquals } from '@/design/numbers'
-import NumberField from './NumberField.vue'
+import NumberField from '@/parts/NumberField.vue'
 import { withOptions } from './options'
 
 const props = defineProps<{ question: Question; variable: Distribution }>()

@@ -3,14 +3,22 @@
 import { computed } from 'vue'
 
 import type { Answer, Entry, FigureSpec, Question, Survey } from '@/api/types'
-import { count, oneDecimal, percent, pValue } from '@/design/numbers'
+import { oneDecimal, pValue } from '@/design/numbers'
 import FigureView from '@/parts/FigureView.vue'
+import { design } from '@/screens/data/design'
 import AnswerSheet from './AnswerSheet.vue'
 import DeeperPanel from './DeeperPanel.vue'
+import MeasuresPanel from './MeasuresPanel.vue'
+import SurveyBeside from './SurveyBeside.vue'
 import SurveyCells from './SurveyCells.vue'
+import SurveyFit from './SurveyFit.vue'
+import SurveyModelStrata from './SurveyModelStrata.vue'
 import SurveyModelTable from './SurveyModelTable.vue'
+import SurveyNumbers from './SurveyNumbers.vue'
+import SurveyShares from './SurveyShares.vue'
 import SurveyStrata from './SurveyStrata.vue'
-import { limitsOf, pointsOf, ratioOf } from './shareWords'
+import { weightedLines } from './measures'
+import { withOptions } from './options'
 import { titlesOf } from './words'
 
 const props = defineProps<{
@@ -23,21 +31,13 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ change: [question: Question] }>()
 
-const design = computed(() => props.survey.design)
-const comparisonOf = (value: string) =>
-  props.survey.comparisons.find((each) => each.value === value)
 const within = computed(() => titlesOf(props.codebook, props.question.within))
 /** The same question with the weights but without strata and clusters. */
 const weightsOnly = computed<Question | undefined>(() => {
   const counting = props.question.counted_by
   if (counting.kind !== 'design' || !(counting.strata || counting.clusters)) return undefined
-  const { weights } = counting
-  return {
-    ...props.question,
-    counted_by: { kind: 'design', weights, strata: null, clusters: null },
-  }
+  return { ...props.question, counted_by: design(counting.weights) }
 })
-const hasComparisons = computed(() => props.survey.comparisons.length > 0)
 const tests = computed(() =>
   [
     { what: 'Rao–Scott, second order', test: props.survey.table?.rao_scott_second_order },
@@ -46,93 +46,51 @@ const tests = computed(() =>
     { what: 'Against the stated shares, Rao–Scott', test: props.survey.goodness_of_fit },
   ].flatMap(({ what, test }) => (test ? [{ what, test }] : [])),
 )
+const measures = computed(() =>
+  props.survey.table
+    ? weightedLines(props.survey.table, {
+        rows: titlesOf(props.codebook, [props.question.vary_with[0]!.variable]),
+        columns: titlesOf(props.codebook, [props.question.outcome!.variable]),
+      })
+    : [],
+)
 </script>
 
 <template>
   <AnswerSheet :answer="answer" :is-old="isOld">
     <p class="quiet sample" aria-label="The sample">
-      {{ count(design.rows) }} rows with a weight · {{ count(design.clusters) }} clusters ·
-      {{ count(design.strata) }} {{ design.strata === 1 ? 'stratum' : 'strata' }} · weights add up
-      to {{ count(design.population) }} ·
+      <button
+        class="act"
+        :aria-pressed="!!survey.beside"
+        @click="emit('change', withOptions(question, { beside: survey.beside ? undefined : true }))"
+      >
+        {{ survey.beside ? 'with the design alone' : 'with and without, side by side' }}
+      </button>
       <button class="act" @click="emit('change', { ...question, counted_by: { kind: 'each' } })">
         without the design
       </button>
-      <template v-if="weightsOnly">
-        ·
-        <button class="act" @click="emit('change', weightsOnly)">weights only</button>
-      </template>
+      <button v-if="weightsOnly" class="act" @click="emit('change', weightsOnly)">
+        weights only
+      </button>
     </p>
-    <div v-if="survey.shares.length" class="scroll">
-      <table class="plain">
-        <thead>
-          <tr>
-            <th scope="col">Group</th>
-            <th scope="col">events of n</th>
-            <th scope="col">unweighted</th>
-            <th scope="col">weighted share</th>
-            <th scope="col" title="Design effect: variance against a simple random sample">
-              design effect
-            </th>
-            <template v-if="hasComparisons">
-              <th scope="col">difference, points</th>
-              <th scope="col">odds ratio</th>
-              <th scope="col">p</th>
-            </template>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="share in survey.shares" :key="share.value">
-            <th scope="row">
-              {{ share.label }}
-              <small v-if="hasComparisons && !comparisonOf(share.value)" class="quiet"
-                >reference</small
-              >
-            </th>
-            <td>{{ count(share.events) }} of {{ count(share.n) }}</td>
-            <td class="quiet">{{ percent(share.unweighted) }}</td>
-            <td :title="`standard error ${share.se}`">
-              <b>{{ percent(share.estimate) }}</b>{{ ' '
-              }}<small class="quiet">{{ limitsOf(share.ci, 100, 1) }}</small>
-            </td>
-            <td>{{ share.deff === null ? '—' : share.deff.toFixed(2) }}</td>
-            <template v-if="hasComparisons">
-              <td>
-                <template v-if="comparisonOf(share.value)">
-                  {{ pointsOf(comparisonOf(share.value)!.risk_difference.estimate) }}
-                  <small class="quiet">{{
-                    limitsOf(comparisonOf(share.value)!.risk_difference.ci, 100, 1)
-                  }}</small>
-                </template>
-              </td>
-              <td>
-                <template v-if="comparisonOf(share.value)?.odds_ratio">
-                  {{ ratioOf(comparisonOf(share.value)!.odds_ratio!.estimate) }}
-                  <small class="quiet">{{
-                    limitsOf(comparisonOf(share.value)!.odds_ratio!.ci)
-                  }}</small>
-                </template>
-              </td>
-              <td>
-                <template v-if="comparisonOf(share.value)">{{
-                  pValue(comparisonOf(share.value)!.risk_difference.p)
-                }}</template>
-              </td>
-            </template>
-          </tr>
-        </tbody>
-      </table>
-    </div>
+    <SurveyShares
+      v-if="survey.shares.length"
+      :survey="survey"
+      :is-of-answers="question.lens === 'distribution'"
+    />
     <FigureView
       v-if="figures.weighted"
       :spec="figures.weighted"
       label="Weighted shares with intervals; the unweighted pale"
       name="Weighted shares"
     />
-    <p v-if="survey.mean">
-      Weighted mean <b>{{ oneDecimal(survey.mean.estimate) }}</b> ({{
-        limitsOf(survey.mean.ci, 1, 1)
-      }}); unweighted {{ oneDecimal(survey.mean.unweighted) }}.
-    </p>
+    <SurveyNumbers v-if="survey.mean" :mean="survey.mean" />
+    <FigureView
+      v-if="figures.weighted_histogram"
+      :spec="figures.weighted_histogram"
+      label="Weighted histogram; the unweighted as a line"
+      name="Weighted histogram"
+    />
     <SurveyCells v-if="survey.table" :table="survey.table" />
     <SurveyModelTable v-if="survey.model" :model="survey.model" />
     <table v-if="tests.length" class="plain tests">
@@ -145,8 +103,21 @@ const tests = computed(() =>
         </tr>
       </tbody>
     </table>
+    <SurveyBeside v-if="survey.beside" :beside="survey.beside" :noun="answer.counted.noun_one" />
     <SurveyStrata v-if="survey.strata.length" :survey="survey" :title="within" />
+    <SurveyModelStrata
+      v-if="survey.model && survey.model_strata"
+      :model="survey.model"
+      :strata="survey.model_strata"
+      :title="within"
+    />
     <template #deeper>
+      <DeeperPanel v-if="survey.model" heading="Steps and fit" hint="with the design of the sample">
+        <SurveyFit :model="survey.model" />
+      </DeeperPanel>
+      <DeeperPanel v-if="measures.length" heading="How strong" hint="measures of weighted cells">
+        <MeasuresPanel :lines="measures" />
+      </DeeperPanel>
       <DeeperPanel heading="What a design leaves out" hint="and what to use instead">
         <ul class="left-out">
           <li v-for="each in survey.unavailable" :key="each.quantity">{{ each.reason }}</li>
@@ -160,9 +131,9 @@ const tests = computed(() =>
 .sample {
   margin-bottom: 10px;
   font-size: 0.93rem;
-}
-.scroll {
-  overflow-x: auto;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 18px;
 }
 .tests {
   margin-top: 14px;

@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 
 import type { Survey } from '@/api/types'
-import { count, percent, pValue } from '@/design/numbers'
+import { count, oneDecimal, percent, pValue } from '@/design/numbers'
 import { limitsOf } from './shareWords'
 
 const props = defineProps<{ survey: Survey; title: string }>()
@@ -14,6 +14,7 @@ const columns = computed(() => {
     for (const share of stratum.shares) seen.set(share.value, share.label)
   return [...seen].map(([value, label]) => ({ value, label }))
 })
+const hasMeans = computed(() => props.survey.strata.some((each) => each.mean))
 const hasTests = computed(() => props.survey.strata.some((each) => each.rao_scott_second_order))
 const shareOf = (stratum: Survey['strata'][number], value: string) =>
   stratum.shares.find((share) => share.value === value)
@@ -29,6 +30,7 @@ const shareOf = (stratum: Survey['strata'][number], value: string) =>
             <th scope="col">{{ title }}</th>
             <th scope="col">n, unweighted</th>
             <th v-for="column in columns" :key="column.value" scope="col">{{ column.label }}</th>
+            <th v-if="hasMeans" scope="col">mean</th>
             <th v-if="hasTests" scope="col" title="Rao–Scott, second order">p</th>
           </tr>
         </thead>
@@ -46,6 +48,13 @@ const shareOf = (stratum: Survey['strata'][number], value: string) =>
                     class="quiet"
                     >{{ limitsOf(shareOf(stratum, column.value)!.ci, 100, 1) }}</small
                   ></template
+                >
+              </td>
+              <td v-if="hasMeans">
+                <template v-if="stratum.mean"
+                  >{{ oneDecimal(stratum.mean.estimate) }}<br /><small class="quiet">{{
+                    limitsOf(stratum.mean.ci, 1, 1)
+                  }}</small></template
                 >
               </td>
               <td v-if="hasTests">

@@ -5,7 +5,7 @@ import { computed } from 'vue'
 
 import type { Entry, Question } from '@/api/types'
 import { titleOf } from '@/parts/kinds'
-import NumberField from './NumberField.vue'
+import NumberField from '@/parts/NumberField.vue'
 
 type Term = Question['vary_with'][number]
 

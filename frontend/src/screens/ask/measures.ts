@@ -1,5 +1,5 @@
 /** What each measure of association says, in a line; "outcome" and "group" as in the sentence. */
-import type { CrosstabResults } from '@/api/types'
+import type { CrosstabResults, Survey } from '@/api/types'
 
 export type Association = CrosstabResults['whole']['association']
 type Key = keyof Association
@@ -126,21 +126,39 @@ export interface MeasureLine {
   leads: boolean
 }
 
+function named(words: Words, titles: { rows: string; columns: string }) {
+  const put = (text: string) =>
+    text.replace(/\b(the )?group\b/g, titles.rows).replace(/\b(the )?outcome\b/g, titles.columns)
+  return { title: put(words.title), says: put(words.says) }
+}
+
+/** The measures of a weighted table. */
+export function weightedLines(
+  table: NonNullable<Survey['table']>,
+  titles: { rows: string; columns: string },
+): MeasureLine[] {
+  return MEASURES.flatMap((each) => {
+    const found =
+      each.key === 'cramers_v'
+        ? { value: table.cramers_v, ci: table.cramers_v_ci }
+        : table.measures.find(({ key }) => key === each.key)
+    if (!found) return []
+    const ci = found.ci as [number, number] | null
+    return [
+      { ...named(each, titles), value: found.value, ci, p: null, leads: each.key === 'cramers_v' },
+    ]
+  })
+}
+
 /** The measures of a table, those of order only where they are asked for. */
 export function measureLines(
   association: Association,
   withOrder: boolean,
   titles: { rows: string; columns: string },
 ): MeasureLine[] {
-  const named = (words: string) =>
-    words.replace(/\b(the )?group\b/g, titles.rows).replace(/\b(the )?outcome\b/g, titles.columns)
   return MEASURES.filter((each) => withOrder || each.for === 'unordered').map((each) => {
     const found = association[each.key]
-    const base = {
-      title: named(each.title),
-      says: named(each.says),
-      leads: association.leading === each.key,
-    }
+    const base = { ...named(each, titles), leads: association.leading === each.key }
     if (typeof found === 'number') {
       const ci = each.key === 'cramers_v' ? (association.cramers_v_ci as [number, number]) : null
       return { ...base, value: found, ci, p: null }

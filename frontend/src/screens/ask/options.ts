@@ -9,10 +9,3 @@ export function withOptions(question: Question, changes: Record<string, unknown>
   for (const [name, value] of Object.entries(changes)) if (value === undefined) delete options[name]
   return { ...question, options }
 }
-
-/** The number somebody typed, with a decimal comma or point, or null. */
-export function numberIn(text: string): number | null {
-  const plain = text.trim().replace(',', '.')
-  const value = Number(plain)
-  return plain && Number.isFinite(value) ? value : null
-}

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** What a row is called, how it counts, and how the data came about. Shown with every answer. */
-import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 
 import { client, Problem, unwrap } from '@/api/client'
@@ -8,6 +7,7 @@ import { keys, useCodebook, useRefresh } from '@/api/queries'
 import type { DataSet, DataSetChange, Study } from '@/api/types'
 import ErrorNote from '@/parts/ErrorNote.vue'
 import { titleOf } from '@/parts/kinds'
+import DesignEditor from './DesignEditor.vue'
 
 const props = defineProps<{ study: Study; dataset: DataSet; mayChange: boolean }>()
 const refresh = useRefresh()
@@ -30,16 +30,11 @@ const design = computed(() =>
   props.dataset.counted_by.kind === 'design' ? props.dataset.counted_by : undefined,
 )
 const wantsDesign = ref(false)
+const all = computed(() => codebook.data.value ?? [])
 const numeric = computed(() =>
-  (codebook.data.value ?? [])
+  all.value
     .filter(({ variable }) => variable.kind === 'numeric')
     .map(({ variable }) => ({ title: titleOf(variable), value: variable.name })),
-)
-const any = computed(() =>
-  (codebook.data.value ?? []).map(({ variable }) => ({
-    title: titleOf(variable),
-    value: variable.name,
-  })),
 )
 
 type Choice = 'each' | 'design' | `n:${string}`
@@ -65,23 +60,6 @@ const counted = computed({
   },
 })
 
-const findings = useQuery({
-  queryKey: computed(() => [
-    'study',
-    props.study.id,
-    'counting',
-    props.dataset.id,
-    props.dataset.version,
-  ]),
-  queryFn: () =>
-    unwrap(
-      client.GET('/api/studies/{study_id}/datasets/{dataset_id}/counting', {
-        params: { path: { study_id: props.study.id, dataset_id: props.dataset.id } },
-      }),
-    ),
-  enabled: () => !!design.value,
-})
-
 const studyDesigns = [
   { title: 'not said', value: '' },
   { title: 'cross-sectional survey', value: 'cross_sectional' },
@@ -89,12 +67,6 @@ const studyDesigns = [
   { title: 'case–control study', value: 'case_control' },
   { title: 'trial', value: 'trial' },
 ]
-
-function setDesign(part: 'weights' | 'strata' | 'clusters', name: string | null) {
-  const now = design.value ?? { weights: '', strata: null, clusters: null }
-  const next = { ...now, kind: 'design' as const, [part]: name }
-  if (next.weights) change({ counted_by: next })
-}
 
 async function change(changes: Omit<DataSetChange, 'version'>) {
   error.value = undefined
@@ -157,38 +129,15 @@ function rename() {
       class="choice"
       @update:model-value="change({ study_design: $event })"
     />
-    <div v-if="counted === 'design'" class="design">
-      <v-select
-        :model-value="design?.weights ?? null"
-        :items="numeric"
-        label="Weights"
-        :disabled="!mayChange"
-        class="part"
-        @update:model-value="setDesign('weights', $event)"
-      />
-      <v-select
-        :model-value="design?.strata ?? null"
-        :items="any"
-        label="Strata"
-        clearable
-        :disabled="!mayChange || !design"
-        class="part"
-        @update:model-value="setDesign('strata', $event)"
-      />
-      <v-select
-        :model-value="design?.clusters ?? null"
-        :items="any"
-        label="Clusters"
-        clearable
-        :disabled="!mayChange || !design"
-        class="part"
-        @update:model-value="setDesign('clusters', $event)"
-      />
-      <ul v-if="findings.data.value?.findings.length" class="findings quiet">
-        <li v-for="finding in findings.data.value.findings" :key="finding">{{ finding }}</li>
-      </ul>
-    </div>
-    <ErrorNote :error="error ?? findings.error.value" />
+    <DesignEditor
+      v-if="counted === 'design'"
+      :study="study"
+      :dataset="dataset"
+      :codebook="all"
+      :may-change="mayChange"
+      @change="change({ counted_by: $event })"
+    />
+    <ErrorNote :error="error" />
   </section>
 </template>
 
@@ -215,20 +164,5 @@ function rename() {
 }
 .choice {
   flex: 0 1 270px;
-}
-.design {
-  flex: 1 1 100%;
-  display: flex;
-  flex-wrap: wrap;
-  gap: 12px;
-}
-.part {
-  flex: 0 1 240px;
-}
-.findings {
-  flex: 1 1 100%;
-  margin: 0;
-  padding-left: 18px;
-  font-size: 0.93rem;
 }
 </style>

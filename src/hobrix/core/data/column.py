@@ -26,6 +26,11 @@ class Coded:
         return len(self.codes)
 
 
+def nothing_measured(rows: int) -> "Measured":
+    """A number that nobody has."""
+    return Measured(np.full(rows, np.nan), np.full(rows, -1, dtype=np.int8), ())
+
+
 @dataclass(frozen=True)
 class Measured:
     """Numbers (NaN where there is none), with the words found among them kept aside.

@@ -31,6 +31,7 @@ __all__ = [
     "first_table",
     "rows_set_aside",
     "screen",
+    "takes_long",
 ]
 
 _LENSES = {
@@ -50,6 +51,14 @@ def answer(question: Question, frame: Frame, tell: Tell = lambda _: None) -> Ans
     """
     given = _LENSES[question.lens](question, frame)
     return with_design(given, question, frame, tell) if is_designed(question) else given
+
+
+def takes_long(question: Question) -> bool:
+    """Whether a model is fitted again for every replicate of the sample."""
+    counting = question.counted_by
+    return (
+        question.lens == "odds" and isinstance(counting, Design) and counting.errors != "linearised"
+    )
 
 
 def is_designed(question: Question) -> bool:

@@ -4,7 +4,7 @@ from typing import Annotated
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Path, Router, Schema
+from ninja import Path, Router, Schema, Status
 from pydantic import Field
 
 from hobrix.core.questions import (
@@ -21,26 +21,55 @@ from hobrix.core.questions import (
     screen,
 )
 from hobrix.web.api.problems import Problem
-from hobrix.web.studies.access import dataset_for
+from hobrix.web.studies.access import dataset_for, study_for
 from hobrix.web.studies.answers import AnswerWithFigures, answered
 from hobrix.web.studies.frames import frame_of
 from hobrix.web.studies.rows import picked_rows
+from hobrix.web.studies.under_way import progress, stop, under_way
 
 router = Router(by_alias=True)
 
 
+Token = Annotated[str, Field(min_length=1, max_length=80)]
+
+
 class AnswerRequest(Schema):
+    """``token`` names the work, so that it can be looked at and stopped while it lasts."""
+
     dataset: UUID
     question: Question
+    token: Token | None = None
 
 
-@router.post("", response={200: AnswerWithFigures, 404: Problem, 422: Problem})
+@router.post("", response={200: AnswerWithFigures, 404: Problem, 409: Problem, 422: Problem})
 def answer_question(
     request: HttpRequest, study_id: Path[UUID], body: AnswerRequest
 ) -> HttpResponse:
     """Answer a question without keeping it. Members in any role may ask."""
     dataset = dataset_for(request.user, study_id, body.dataset)
-    return HttpResponse(answered(dataset, body.question).json, content_type="application/json")
+    with under_way(int(request.user.pk or 0), body.token or "") as tell:
+        found = answered(dataset, body.question, tell)
+    return HttpResponse(found.json, content_type="application/json")
+
+
+class Progress(Schema):
+    """From 0 to 1; null where nothing of that name is under way."""
+
+    done: float | None
+
+
+@router.get("/under-way/{token}", response={200: Progress, 404: Problem})
+def read_progress(request: HttpRequest, study_id: Path[UUID], token: Path[Token]) -> Progress:
+    study_for(request.user, study_id)
+    return Progress(done=progress(int(request.user.pk or 0), token))
+
+
+@router.delete("/under-way/{token}", response={204: None, 404: Problem})
+def stop_answer(request: HttpRequest, study_id: Path[UUID], token: Path[Token]) -> Status[None]:
+    """End the work on an answer; its request ends with 409."""
+    study_for(request.user, study_id)
+    stop(int(request.user.pk or 0), token)
+    return Status(204, None)
 
 
 class ManyRequest(Schema):

@@ -194,6 +194,11 @@ def _entries(dataset: DataSet) -> list[EntryOut]:
     return [_entry(workspace, name, first_read.get(name)) for name in workspace.state.variables]
 
 
+def _trouble(workspace: Workspace, name: str) -> list[str]:
+    why = workspace.trouble(name)
+    return [] if why is None else [f"It cannot be made of these data: {why}"]
+
+
 def _entry(workspace: Workspace, name: str, first_read: CodebookEntry | None = None) -> EntryOut:
     variable = workspace.state.variables[name]
     making = workspace.state.made.get(name)
@@ -202,7 +207,7 @@ def _entry(workspace: Workspace, name: str, first_read: CodebookEntry | None = N
         "variable": variable,
         "version": version_of(variable),
         "reason": first_read.reason if first_read else f"made from {', '.join(parents)}",
-        "to_look_at": first_read.to_look_at if first_read else [],
+        "to_look_at": first_read.to_look_at if first_read else _trouble(workspace, name),
         "made_from": parents,
         "summary": summary_of(workspace.frame(), variable, workspace.source(name)),
     }

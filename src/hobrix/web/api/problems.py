@@ -12,6 +12,7 @@ from ninja.errors import ValidationError as RequestError
 from hobrix.core.errors import CodebookError, FormatError, HobrixError, QuestionError
 from hobrix.web.studies.access import Forbidden
 from hobrix.web.studies.preparing import SeenOld
+from hobrix.web.studies.under_way import Stopped
 
 MEDIA_TYPE = "application/problem+json"
 
@@ -100,6 +101,7 @@ def install(api: NinjaAPI) -> None:
         lambda _: problem(401, "signed-out", "Signed out", "Sign in to go on."),
     )
     on(SeenOld, lambda _: _stale({}))
+    on(Stopped, lambda _: problem(409, "stopped", "Stopped", "The answer was stopped."))
     on(RequestError, _invalid_request)
     on(Exception, _unforeseen)
     on(HttpError, lambda e: problem(e.status_code, "refused", "This does not work", str(e)))

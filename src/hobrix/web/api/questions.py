@@ -13,7 +13,7 @@ from hobrix.core.errors import QuestionError
 from hobrix.core.questions import Question
 from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.studies.access import MAY_CHANGE, dataset_for, question_for, study_for
-from hobrix.web.studies.answers import answered
+from hobrix.web.studies.answers import headline
 from hobrix.web.studies.models import SavedQuestion
 
 router = Router(by_alias=True)
@@ -58,9 +58,9 @@ class QuestionOut(Schema):
 def _out(saved: SavedQuestion) -> dict[str, Any]:
     question = Question.model_validate(saved.question)
     try:
-        headline = answered(saved.dataset, question).headline
+        short = headline(saved.dataset, question)
     except QuestionError:
-        headline = None
+        short = None
     return {
         "id": saved.id,
         "dataset": saved.dataset_id,
@@ -69,7 +69,7 @@ def _out(saved: SavedQuestion) -> dict[str, Any]:
         "note": saved.note,
         "question": question,
         "version": saved.version,
-        "headline": headline,
+        "headline": short,
     }
 
 

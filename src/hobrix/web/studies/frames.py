@@ -27,9 +27,11 @@ from hobrix.core.data import (
     Variable,
     decode,
     made_source,
+    nothing_measured,
     parents_of,
     replay,
 )
+from hobrix.core.errors import CodebookError
 from hobrix.web.studies.blobs import unpack
 from hobrix.web.studies.models import Blob, DataSet
 
@@ -87,11 +89,16 @@ def prepared(dataset: DataSet) -> Prepared:
 
 
 class Workspace:
-    """The columns of a data set under one state of its codebook."""
+    """The columns of a data set under one state of its codebook.
 
-    def __init__(self, dataset: DataSet, state: Prepared) -> None:
+    Weights that cannot be made of the data as they are now are missing in every row, unless the
+    workspace is ``strict``: it raises CodebookError then.
+    """
+
+    def __init__(self, dataset: DataSet, state: Prepared, *, strict: bool = False) -> None:
         self.dataset = dataset
         self.state = state
+        self.strict = strict
 
     def frame(self) -> Frame:
         """A frame that reads only the columns it is asked for."""
@@ -119,8 +126,21 @@ class Workspace:
             stored: Source = _remembered(sha, lambda: _read(pk))
             return stored
         parents = [self.column(parent) for parent in parents_of(making)]
-        made: Source = _remembered(self._source_key(name), lambda: made_source(making, parents))
+        try:
+            made: Source = _remembered(self._source_key(name), lambda: made_source(making, parents))
+        except CodebookError:
+            if self.strict:
+                raise
+            return nothing_measured(self.dataset.rows)
         return made
+
+    def trouble(self, name: str) -> str | None:
+        """Why a variable cannot be made of the data as they are now."""
+        try:
+            Workspace(self.dataset, self.state, strict=True).source(name)
+        except CodebookError as error:
+            return error.message
+        return None
 
     def _source_key(self, name: str) -> Hashable:
         making = self.state.made.get(name)

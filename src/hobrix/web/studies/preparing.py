@@ -150,7 +150,7 @@ def _effect(dataset: DataSet, before: Prepared, after: Prepared, name: str) -> d
     def count(state: Prepared) -> dict[str, int] | None:
         if name not in state.variables:
             return None
-        column = Workspace(dataset, state).column(name)
+        column = Workspace(dataset, state, strict=True).column(name)
         answered = int(np.count_nonzero(~column.is_missing))
         if isinstance(column, CategoricalColumn):
             different = len(np.unique(column.codes[column.codes >= 0]))

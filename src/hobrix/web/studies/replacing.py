@@ -75,11 +75,15 @@ def replace_file(
         )
         dataset.questions.update(dataset=newer)
         DataSet.objects.filter(pk=dataset.pk).update(deleted_at=timezone.now())
+    after = Workspace(newer, state)
     newer.report = {
         "rows_before": dataset.rows,
         "rows_after": newer.rows,
-        "failed": [{"words": steps[i].words, "why": why} for i, why in failed.items()],
-        **_variables_changed(first_read, variables, before, Workspace(newer, state)),
+        "failed": [
+            *({"words": steps[i].words, "why": why} for i, why in failed.items()),
+            *_cannot_be_made(after),
+        ],
+        **_variables_changed(first_read, variables, before, after),
         "questions": [
             _moved(newer, saved.id, saved.title, saved.question, headlines.get(saved.id))
             for saved in _questions(newer)
@@ -100,6 +104,13 @@ def put_back(newer: DataSet) -> DataSet:
         DataSet.objects.filter(pk=older.pk).update(deleted_at=None)
     older.refresh_from_db()
     return older
+
+
+def _cannot_be_made(after: Workspace) -> list[dict[str, str]]:
+    """Weights whose totals the newer data cannot meet."""
+    troubles = {name: after.trouble(name) for name in after.state.made}
+    titles = after.state.variables
+    return [{"words": titles[name].title, "why": why} for name, why in troubles.items() if why]
 
 
 def _questions(dataset: DataSet) -> Any:

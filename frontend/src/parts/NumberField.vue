@@ -2,7 +2,7 @@
 /** A number that is taken when it makes sense; otherwise what is wrong stands beside it. */
 import { ref, watch } from 'vue'
 
-import { numberIn } from './options'
+import { numberIn } from './typed'
 
 const props = defineProps<{ value: number; label: string; from: number; to: number }>()
 const emit = defineEmits<{ change: [value: number] }>()

@@ -1,0 +1,100 @@
+<script setup lang="ts">
+/** Weighted shares beside the unweighted ones, and how groups compare. */
+import { computed } from 'vue'
+
+import type { Survey } from '@/api/types'
+import { count, percent, pValue } from '@/design/numbers'
+import { limitsOf, pointsOf, ratioOf } from './shareWords'
+
+const props = defineProps<{ survey: Survey; isOfAnswers: boolean }>()
+const hasComparisons = computed(() => props.survey.comparisons.length > 0)
+const rows = computed(() =>
+  props.survey.shares.map((share) => ({
+    share,
+    against: props.survey.comparisons.find((each) => each.value === share.value),
+  })),
+)
+</script>
+
+<template>
+  <div class="scroll">
+    <table class="plain">
+      <thead>
+        <tr>
+          <th scope="col">{{ isOfAnswers ? 'Answer' : 'Group' }}</th>
+          <th scope="col">{{ isOfAnswers ? 'n, unweighted' : 'events of n, unweighted' }}</th>
+          <th scope="col">unweighted</th>
+          <th scope="col">weighted share</th>
+          <th scope="col" title="Design effect: variance against a simple random sample">
+            design effect
+          </th>
+          <template v-if="hasComparisons">
+            <th scope="col">difference, points</th>
+            <th scope="col">risk ratio</th>
+            <th scope="col">odds ratio</th>
+            <th scope="col">p</th>
+          </template>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="{ share, against } in rows" :key="share.value">
+          <th scope="row">
+            {{ share.label }}
+            <small v-if="hasComparisons && !against" class="quiet">reference</small>
+          </th>
+          <td v-if="isOfAnswers">{{ count(share.events) }}</td>
+          <td v-else>{{ count(share.events) }} of {{ count(share.n) }}</td>
+          <td class="quiet">{{ percent(share.unweighted) }}</td>
+          <td :title="`standard error ${share.se}`">
+            <b>{{ percent(share.estimate) }}</b>{{ ' '
+            }}<small class="quiet">{{ limitsOf(share.ci, 100, 1) }}</small>
+          </td>
+          <td
+            :title="
+              share.effective_sample_size === null
+                ? ''
+                : `as if ${count(share.effective_sample_size)} had been drawn at random`
+            "
+          >
+            {{ share.deff === null ? '—' : share.deff.toFixed(2) }}
+          </td>
+          <template v-if="hasComparisons">
+            <td>
+              <template v-if="against">
+                {{ pointsOf(against.risk_difference.estimate) }}
+                <small class="quiet">{{ limitsOf(against.risk_difference.ci, 100, 1) }}</small>
+              </template>
+            </td>
+            <td>
+              <template v-if="against?.risk_ratio">
+                {{ ratioOf(against.risk_ratio.estimate) }}
+                <small class="quiet">{{ limitsOf(against.risk_ratio.ci) }}</small>
+              </template>
+            </td>
+            <td>
+              <template v-if="against?.odds_ratio">
+                {{ ratioOf(against.odds_ratio.estimate) }}
+                <small class="quiet">{{ limitsOf(against.odds_ratio.ci) }}</small>
+              </template>
+            </td>
+            <td>{{ against ? pValue(against.risk_difference.p) : '' }}</td>
+          </template>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+  <p v-if="survey.trend" class="quiet">
+    Along the order of the groups the odds change by
+    <b>{{ ratioOf(survey.trend.odds_ratio) }}</b> per step ({{ limitsOf(survey.trend.ci) }}, p
+    {{ pValue(survey.trend.p) }}), from the model with the number of the group.
+  </p>
+</template>
+
+<style scoped>
+.scroll {
+  overflow-x: auto;
+}
+small {
+  white-space: nowrap;
+}
+</style>

@@ -1,0 +1,236 @@
+<script setup lang="ts">
+/** Weights, strata and clusters of the sample, how errors are found, and whether it holds up. */
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+
+import { client, unwrap } from '@/api/client'
+import type { DataSet, Entry, Study } from '@/api/types'
+import ErrorNote from '@/parts/ErrorNote.vue'
+import { titleOf } from '@/parts/kinds'
+import NumberField from '@/parts/NumberField.vue'
+import { design, takenTogether, type Design } from './design'
+import NetworkWeights from './NetworkWeights.vue'
+import RakeWeights from './RakeWeights.vue'
+
+const props = defineProps<{
+  study: Study
+  dataset: DataSet
+  codebook: Entry[]
+  mayChange: boolean
+}>()
+const emit = defineEmits<{ change: [design: Design] }>()
+
+const now = computed(() =>
+  props.dataset.counted_by.kind === 'design' ? props.dataset.counted_by : undefined,
+)
+const items = (entries: Entry[]) =>
+  entries.map(({ variable }) => ({ title: titleOf(variable), value: variable.name }))
+const numeric = computed(() =>
+  items(props.codebook.filter(({ variable }) => variable.kind === 'numeric')),
+)
+const any = computed(() => items(props.codebook))
+const errors = [
+  { value: 'linearised', title: 'linearised' },
+  { value: 'jackknife', title: 'leaving out a cluster at a time' },
+  { value: 'bootstrap', title: 'drawing clusters again' },
+]
+const rules = [
+  { value: 'nothing', title: 'add nothing to the error' },
+  { value: 'grand_mean', title: 'add their distance from the mean of all clusters' },
+]
+const making = ref<'networks' | 'totals'>()
+
+const look = useQuery({
+  queryKey: computed(() => [
+    'study',
+    props.study.id,
+    'counting',
+    props.dataset.id,
+    props.dataset.version,
+  ]),
+  queryFn: () =>
+    unwrap(
+      client.GET('/api/studies/{study_id}/datasets/{dataset_id}/counting', {
+        params: { path: { study_id: props.study.id, dataset_id: props.dataset.id } },
+      }),
+    ),
+  enabled: () => !!now.value,
+})
+const single = computed(() => look.data.value?.single ?? [])
+const labelOf = (value: string) => {
+  const strata = props.codebook.find(({ variable }) => variable.name === now.value?.strata)
+  return strata?.variable.categories.find((category) => category.value === value)?.label ?? value
+}
+const others = (value: string) =>
+  (look.data.value?.strata ?? [])
+    .filter((stratum) => stratum.value !== value)
+    .map((stratum) => ({ title: stratum.label, value: stratum.value }))
+
+function set(changes: Partial<Design>) {
+  const weights = changes.weights ?? now.value?.weights
+  if (weights) emit('change', design(weights, { ...now.value, ...changes }))
+}
+
+function made(name: string) {
+  making.value = undefined
+  set({ weights: name })
+}
+</script>
+
+<template>
+  <div class="design">
+    <v-select
+      :model-value="now?.weights ?? null"
+      :items="numeric"
+      label="Weights"
+      :disabled="!mayChange"
+      class="part"
+      @update:model-value="set({ weights: $event })"
+    />
+    <v-select
+      :model-value="now?.strata ?? null"
+      :items="any"
+      label="Strata"
+      clearable
+      :disabled="!mayChange || !now"
+      class="part"
+      @update:model-value="set({ strata: $event, together: [] })"
+    />
+    <v-select
+      :model-value="now?.clusters ?? null"
+      :items="any"
+      label="Clusters"
+      clearable
+      :disabled="!mayChange || !now"
+      class="part"
+      @update:model-value="set({ clusters: $event })"
+    />
+    <v-select
+      v-if="now"
+      :model-value="now.errors"
+      :items="errors"
+      label="Errors"
+      :disabled="!mayChange"
+      class="part"
+      @update:model-value="set({ errors: $event })"
+    />
+    <template v-if="now?.errors === 'bootstrap'">
+      <NumberField
+        :value="now.draws"
+        label="Draws"
+        :from="100"
+        :to="2000"
+        class="small"
+        @change="set({ draws: Math.round($event) })"
+      />
+      <NumberField
+        :value="now.seed"
+        label="Seed"
+        :from="0"
+        :to="4294967295"
+        class="small"
+        @change="set({ seed: Math.round($event) })"
+      />
+    </template>
+    <ul v-if="look.data.value?.findings.length" class="findings quiet">
+      <li v-for="finding in look.data.value.findings" :key="finding">{{ finding }}</li>
+    </ul>
+    <template v-if="now && mayChange">
+      <v-select
+        v-if="single.length && now.errors === 'linearised'"
+        :model-value="now.single"
+        :items="rules"
+        label="Strata with one cluster"
+        class="rule"
+        @update:model-value="set({ single: $event })"
+      />
+      <template v-if="look.data.value?.strata.length">
+        <v-select
+          v-for="stratum in single.slice(0, 6)"
+          :key="stratum.value"
+          :model-value="null"
+          :items="others(stratum.value)"
+          :label="`Take ${stratum.label} together with`"
+          class="part"
+          @update:model-value="
+            set({ together: takenTogether(now, stratum.value, $event as unknown as string) })
+          "
+        />
+      </template>
+      <p v-for="group in now.together" :key="group.join()" class="quiet line">
+        Taken as one stratum: {{ group.map(labelOf).join(' with ') }}.
+        <button
+          class="act"
+          @click="set({ together: now.together.filter((each) => each !== group) })"
+        >
+          Apart again
+        </button>
+      </p>
+    </template>
+    <p v-if="mayChange" class="line">
+      <button
+        class="act"
+        :aria-expanded="making === 'totals'"
+        @click="making = making === 'totals' ? undefined : 'totals'"
+      >
+        Fit weights to known totals
+      </button>
+      <button
+        class="act"
+        :aria-expanded="making === 'networks'"
+        @click="making = making === 'networks' ? undefined : 'networks'"
+      >
+        Weights from network sizes
+      </button>
+    </p>
+    <RakeWeights
+      v-if="making === 'totals'"
+      :study="study"
+      :dataset="dataset"
+      :codebook="codebook"
+      :weights="now?.weights"
+      class="line"
+      @made="made"
+      @close="making = undefined"
+    />
+    <NetworkWeights
+      v-if="making === 'networks'"
+      :study="study"
+      :dataset="dataset"
+      :codebook="codebook"
+      class="line"
+      @made="made"
+      @close="making = undefined"
+    />
+    <ErrorNote :error="look.error.value" />
+  </div>
+</template>
+
+<style scoped>
+.design {
+  flex: 1 1 100%;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px;
+}
+.part {
+  flex: 0 1 240px;
+}
+.rule {
+  flex: 0 1 360px;
+}
+.small {
+  flex: 0 0 110px;
+}
+.line {
+  flex: 1 1 100%;
+  display: flex;
+  gap: 20px;
+}
+.findings {
+  flex: 1 1 100%;
+  margin: 0;
+  padding-left: 18px;
+  font-size: 0.93rem;
+}
+</style>

@@ -1,0 +1,26 @@
+/** A survey design as it starts, with the usual choices made. */
+import type { Question } from '@/api/types'
+
+export type Design = Extract<Question['counted_by'], { kind: 'design' }>
+
+export function design(weights: string, parts: Partial<Design> = {}): Design {
+  return {
+    kind: 'design',
+    weights,
+    strata: null,
+    clusters: null,
+    together: [],
+    single: 'nothing',
+    errors: 'linearised',
+    draws: 500,
+    seed: 1,
+    ...parts,
+  }
+}
+
+/** The strata of a design with one more taken together with another; undone by `apart`. */
+export function takenTogether(now: Design, one: string, other: string): string[][] {
+  const of = (value: string) => now.together.find((group) => group.includes(value)) ?? [value]
+  const joined = [...of(other), ...of(one)]
+  return [...now.together.filter((group) => !group.some((v) => joined.includes(v))), joined]
+}

@@ -1,8 +1,12 @@
 """A survey design in the browser: every lens leads with it, and shows what it moves."""
 
 from collections.abc import Callable
+from pathlib import Path
+from typing import Any
 
 from playwright.sync_api import Page, expect
+
+from browser.conftest import bring, sign_in
 
 
 def test_a_design_leads_in_every_lens_and_is_left_with_a_click(
@@ -12,12 +16,23 @@ def test_a_design_leads_in_every_lens_and_is_left_with_a_click(
     page.get_by_role("link", name="…with the design of the sample").click()
     answer = page.get_by_label("Answer", exact=True)
     expect(answer).to_contain_text("With the design of the sample, the odds ratio")
-    expect(page.get_by_label("The sample")).to_contain_text("60 clusters")
-    expect(page.get_by_label("Who is counted")).to_contain_text("weighted by Household weight")
+    counted = page.get_by_label("Who is counted")
+    expect(counted).to_contain_text("weighted by Household weight, 60 clusters, 5 strata")
+    page.get_by_text("Steps and fit").click()
+    expect(answer).to_contain_text("Test of the mean residuals")
+    page.get_by_role("button", name="with and without, side by side").click()
+    beside = page.get_by_label("Three ways side by side")
+    expect(beside).to_contain_text("Strata and clusters move no estimate")
+    expect(beside.get_by_role("columnheader")).to_have_count(4)
     no_serious_findings(page)
     page.get_by_role("tab", name="Crosstab").click()
     expect(answer).to_contain_text("Rao–Scott F(")
-    expect(page.get_by_role("columnheader", name="n, unweighted")).to_be_visible()
+    expect(beside.get_by_role("row", name="Test of no association")).to_be_visible()
+    expect(page.get_by_role("columnheader", name="n, unweighted", exact=True)).to_be_visible()
+    page.get_by_role("button", name="with the design alone").click()
+    expect(beside).to_have_count(0)
+    page.get_by_text("How strong").click()
+    expect(answer.get_by_role("rowheader", name="gamma", exact=True)).to_be_visible()
     no_serious_findings(page)
     page.get_by_role("tab", name="Proportions").click()
     expect(answer.get_by_role("columnheader", name="design effect")).to_be_visible()
@@ -28,3 +43,75 @@ def test_a_design_leads_in_every_lens_and_is_left_with_a_click(
     page.get_by_role("button", name="without the design", exact=True).click()
     expect(page.get_by_label("The sample")).to_have_count(0)
     expect(page.get_by_label("Who is counted")).to_contain_text("each household counts once")
+
+
+def test_weights_are_fitted_to_totals_and_errors_drawn(
+    page: Page, enter_demo: Callable[..., Page], no_serious_findings: Callable[[Page], None]
+) -> None:
+    enter_demo(page, "data")
+    page.get_by_role("combobox", name="Counted").press("ArrowDown")
+    page.get_by_role("option", name="by a survey design").click()
+    page.get_by_role("button", name="Fit weights to known totals").click()
+    page.get_by_role("combobox", name="Totals are known of").press("ArrowDown")
+    page.get_by_role("option", name="Home flooded in spring").click()
+    page.keyboard.press("Escape")
+    no = page.get_by_label("Known total of No")
+    no.fill("seventy")
+    expect(page.get_by_role("alert")).to_contain_text("“No” needs a count or a share above 0")
+    no.fill("70")
+    page.get_by_label("Known total of Yes").fill("30")
+    expect(page.get_by_text("Every total is met after 1 round.")).to_be_visible()
+    expect(page.get_by_role("row", name="70.0%")).to_be_visible()
+    no_serious_findings(page)
+    page.get_by_role("button", name="Make and use these weights").click()
+    expect(page.get_by_text("Left out:")).to_be_visible()
+    # Strata and clusters come with the design; its errors by drawing clusters again.
+    for slot, name in (("Strata", "District"), ("Clusters", "Village")):
+        page.get_by_role("combobox", name=slot, exact=True).press("ArrowDown")
+        page.get_by_role("option", name=name, exact=True).click()
+        expect(page.get_by_role("combobox", name=slot, exact=True)).to_have_value(name)
+    expect(page.get_by_text("clusters in 5 strata: 55 degrees of freedom")).to_be_visible()
+    page.get_by_role("combobox", name="Errors").press("ArrowDown")
+    page.get_by_role("option", name="drawing clusters again").click()
+    draws = page.get_by_label("Draws")
+    draws.fill("5")
+    draws.press("Enter")
+    expect(page.get_by_text("From 100 to 2000")).to_be_visible()
+    draws.fill("200")
+    draws.press("Enter")
+    page.get_by_role("link", name="Ask", exact=True).click()
+    page.get_by_role("button", name="with the design", exact=True).click()
+    expect(page.get_by_label("Answer", exact=True)).to_contain_text("200 draws of clusters")
+    expect(page.get_by_label("Who is counted")).to_contain_text("weighted by Fitted weight")
+
+
+def test_a_stratum_with_one_cluster_is_taken_together_with_another(
+    page: Page, mira: Any, tmp_path: Path
+) -> None:
+    rows = [
+        f"{'yes' if i % 3 else 'no'},{1 + (i * 7 % 41) / 30:.3f},{'S' if i < 10 else 'N'},{'' if i < 10 else i // 10}v"
+        for i in range(60)
+    ]
+    file = tmp_path / "small.csv"
+    file.write_text("ill,w,part,village\n" + "\n".join(rows) + "\n")
+    sign_in(page)
+    bring(page, file)
+    page.get_by_role("button", name="Use this data").click()
+    page.wait_for_url("**/codebook/**")
+    page.get_by_role("link", name="Data", exact=True).click()
+    page.get_by_role("combobox", name="Counted").press("ArrowDown")
+    page.get_by_role("option", name="by a survey design").click()
+    for slot, name in (("Weights", "w"), ("Strata", "part"), ("Clusters", "village")):
+        page.get_by_role("combobox", name=slot, exact=True).press("ArrowDown")
+        page.get_by_role("option", name=name, exact=True).click()
+        expect(page.get_by_role("combobox", name=slot, exact=True)).to_have_value(name)
+    expect(page.get_by_text("Only one cluster in 1 of the strata (S)")).to_be_visible()
+    page.get_by_role("combobox", name="Strata with one cluster").press("ArrowDown")
+    page.get_by_role("option", name="add their distance").click()
+    expect(page.get_by_text("each adds its distance from the mean of all")).to_be_visible()
+    page.get_by_role("combobox", name="Take S together with").press("ArrowDown")
+    page.get_by_role("option", name="N", exact=True).click()
+    expect(page.get_by_text("Taken as one stratum: N with S.")).to_be_visible()
+    expect(page.get_by_text("6 clusters in 1 stratum: 5 degrees of freedom.")).to_be_visible()
+    page.get_by_role("button", name="Apart again").click()
+    expect(page.get_by_text("Only one cluster in 1 of the strata (S)")).to_be_visible()

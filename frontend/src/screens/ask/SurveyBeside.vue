@@ -47,9 +47,9 @@ const limits = (unit: Row['unit'], ci: Row['design']['ci']) =>
 
 <style scoped>
 .beside {
-  margin-top: 14px;
-  padding-top: 12px;
-  border-top: 1px solid var(--hairline);
+  margin-bottom: 16px;
+  padding-bottom: 10px;
+  border-bottom: 1px solid var(--hairline);
 }
 .scroll {
   overflow-x: auto;

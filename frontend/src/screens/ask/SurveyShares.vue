@@ -62,19 +62,21 @@ const rows = computed(() =>
             <td>
               <template v-if="against">
                 {{ pointsOf(against.risk_difference.estimate) }}
-                <small class="quiet">{{ limitsOf(against.risk_difference.ci, 100, 1) }}</small>
+                <small class="quiet below">{{
+                  limitsOf(against.risk_difference.ci, 100, 1)
+                }}</small>
               </template>
             </td>
             <td>
               <template v-if="against?.risk_ratio">
                 {{ ratioOf(against.risk_ratio.estimate) }}
-                <small class="quiet">{{ limitsOf(against.risk_ratio.ci) }}</small>
+                <small class="quiet below">{{ limitsOf(against.risk_ratio.ci) }}</small>
               </template>
             </td>
             <td>
               <template v-if="against?.odds_ratio">
                 {{ ratioOf(against.odds_ratio.estimate) }}
-                <small class="quiet">{{ limitsOf(against.odds_ratio.ci) }}</small>
+                <small class="quiet below">{{ limitsOf(against.odds_ratio.ci) }}</small>
               </template>
             </td>
             <td>{{ against ? pValue(against.risk_difference.p) : '' }}</td>
@@ -96,5 +98,8 @@ const rows = computed(() =>
 }
 small {
   white-space: nowrap;
+}
+.below {
+  display: block;
 }
 </style>

@@ -73,6 +73,18 @@ const measures = computed(() =>
         weights only
       </button>
     </p>
+    <SurveyBeside v-if="survey.beside" :beside="survey.beside" :noun="answer.counted.noun_one" />
+    <SurveyCells v-if="survey.table" :table="survey.table" />
+    <table v-if="tests.length" class="plain tests">
+      <tbody>
+        <tr v-for="{ what, test } in tests" :key="what">
+          <th scope="row">{{ what }}</th>
+          <td>F {{ test.f.toFixed(2) }}</td>
+          <td>df {{ oneDecimal(test.df1) }}, {{ oneDecimal(test.df2) }}</td>
+          <td>p {{ pValue(test.p) }}</td>
+        </tr>
+      </tbody>
+    </table>
     <SurveyShares
       v-if="survey.shares.length"
       :survey="survey"
@@ -91,19 +103,7 @@ const measures = computed(() =>
       label="Weighted histogram; the unweighted as a line"
       name="Weighted histogram"
     />
-    <SurveyCells v-if="survey.table" :table="survey.table" />
     <SurveyModelTable v-if="survey.model" :model="survey.model" />
-    <table v-if="tests.length" class="plain tests">
-      <tbody>
-        <tr v-for="{ what, test } in tests" :key="what">
-          <th scope="row">{{ what }}</th>
-          <td>F {{ test.f.toFixed(2) }}</td>
-          <td>df {{ oneDecimal(test.df1) }}, {{ oneDecimal(test.df2) }}</td>
-          <td>p {{ pValue(test.p) }}</td>
-        </tr>
-      </tbody>
-    </table>
-    <SurveyBeside v-if="survey.beside" :beside="survey.beside" :noun="answer.counted.noun_one" />
     <SurveyStrata v-if="survey.strata.length" :survey="survey" :title="within" />
     <SurveyModelStrata
       v-if="survey.model && survey.model_strata"

@@ -52,9 +52,8 @@ const shareOf = (stratum: Survey['strata'][number], value: string) =>
               </td>
               <td v-if="hasMeans">
                 <template v-if="stratum.mean"
-                  >{{ oneDecimal(stratum.mean.estimate) }}<br /><small class="quiet">{{
-                    limitsOf(stratum.mean.ci, 1, 1)
-                  }}</small></template
+                  >{{ oneDecimal(stratum.mean.estimate) }}
+                  <small class="quiet">{{ limitsOf(stratum.mean.ci, 1, 1) }}</small></template
                 >
               </td>
               <td v-if="hasTests">

@@ -189,7 +189,7 @@ function made(name: string) {
       :dataset="dataset"
       :codebook="codebook"
       :weights="now?.weights"
-      class="line"
+      class="whole"
       @made="made"
       @close="making = undefined"
     />
@@ -198,7 +198,7 @@ function made(name: string) {
       :study="study"
       :dataset="dataset"
       :codebook="codebook"
-      class="line"
+      class="whole"
       @made="made"
       @close="making = undefined"
     />
@@ -226,6 +226,9 @@ function made(name: string) {
   flex: 1 1 100%;
   display: flex;
   gap: 20px;
+}
+.whole {
+  flex: 1 1 100%;
 }
 .findings {
   flex: 1 1 100%;

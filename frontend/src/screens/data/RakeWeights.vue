@@ -142,35 +142,37 @@ async function finish() {
       <v-text-field
         v-model="bound"
         inputmode="decimal"
-        label="Changed at most, times"
+        label="Changed at most ×"
         placeholder="any"
         class="small"
       />
     </div>
-    <div class="parts">
-      <fieldset v-for="margin in margins" :key="margin.variable" class="totals">
-        <legend>
-          {{ margin.title }} <span class="quiet">counts or shares, pasted or typed</span>
-        </legend>
-        <label v-for="(row, i) in margin.rows" :key="row.value">
-          <span
-            >{{ row.label }} <small class="quiet">{{ count(row.n) }} in the sample</small></span
-          >
-          <input
-            :value="typed(margin.variable, row.value)"
-            inputmode="decimal"
-            :aria-label="`Known total of ${row.label}`"
-            @input="type(margin.variable, row.value, ($event.target as HTMLInputElement).value)"
-            @paste="paste($event, margin.variable, i)"
-          />
-        </label>
-      </fieldset>
+    <div class="sides">
+      <div>
+        <fieldset v-for="margin in margins" :key="margin.variable" class="totals">
+          <legend>
+            {{ margin.title }} <span class="quiet">counts or shares, pasted or typed</span>
+          </legend>
+          <label v-for="(row, i) in margin.rows" :key="row.value">
+            <span
+              >{{ row.label }} <small class="quiet">{{ count(row.n) }} in the sample</small></span
+            >
+            <input
+              :value="typed(margin.variable, row.value)"
+              inputmode="decimal"
+              :aria-label="`Known total of ${row.label}`"
+              @input="type(margin.variable, row.value, ($event.target as HTMLInputElement).value)"
+              @paste="paste($event, margin.variable, i)"
+            />
+          </label>
+        </fieldset>
+      </div>
+      <WeightsTable
+        v-if="step && preview.data.value"
+        :look="preview.data.value"
+        :noun="{ one: dataset.noun_one, many: dataset.noun_many }"
+      />
     </div>
-    <WeightsTable
-      v-if="step && preview.data.value"
-      :look="preview.data.value"
-      :noun="{ one: dataset.noun_one, many: dataset.noun_many }"
-    />
     <ErrorNote :error="refused ?? preview.error.value" />
   </MakeForm>
 </template>
@@ -185,13 +187,25 @@ async function finish() {
   flex: 0 1 260px;
 }
 .small {
-  flex: 0 0 170px;
+  flex: 0 0 190px;
+}
+.sides {
+  display: grid;
+  grid-template-columns: minmax(0, 400px) minmax(0, 1fr);
+  gap: 12px 40px;
+}
+@media (max-width: 760px) {
+  .sides {
+    grid-template-columns: minmax(0, 1fr);
+  }
 }
 .totals {
   border: 0;
   padding: 0;
-  margin: 0;
-  flex: 0 1 340px;
+  margin: 0 0 12px;
+}
+.totals legend {
+  padding: 0;
 }
 .totals label {
   display: flex;

@@ -134,7 +134,7 @@ def look_at(design: Design, frame: Frame) -> DesignLook:
         )
     else:
         findings.append(
-            f"Weights run from {kept.min():g} to {kept.max():g} and add up to {kept.sum():,.1f}; "
+            f"Weights run from {kept.min():.4g} to {kept.max():.4g} and add up to {kept.sum():,.1f}; "
             f"weighting alone costs a factor of {effect:.2f} (Kish), as if there were "
             f"{len(kept) / effect:,.0f} {frame.noun.many}."
         )

@@ -9,7 +9,6 @@ from hobrix.core.questions.answer import Answer
 from hobrix.core.questions.crosstab.results import CrosstabResults
 from hobrix.core.questions.proportions.results import ProportionsResults
 from hobrix.core.questions.survey import results as r
-from hobrix.core.questions.wording import number
 from hobrix.core.tables.one_proportion import wilson
 from hobrix.core.tables.two_by_two import odds_ratio
 
@@ -155,11 +154,10 @@ def _moved(rows: list[r.SurveyBesideRow]) -> str:
         return "Strata and clusters move no estimate: only its error."
     most = max(wider, key=lambda label: abs(math.log(max(wider[label], 1e-9))))
     low, high = min(wider.values()), max(wider.values())
-    span = number(high) if len(wider) == 1 else f"{number(low)} to {number(high)}"
-    return (
-        "Strata and clusters move no estimate; they make intervals "
-        f"{span} times as wide as the weights alone do (most: {most})."
-    )
+    opening = "Strata and clusters move no estimate; they make intervals "
+    if f"{low:.2f}" == f"{high:.2f}":
+        return f"{opening}{high:.2f} times as wide as the weights alone do."
+    return f"{opening}{low:.2f} to {high:.2f} times as wide as the weights alone do (most: {most})."
 
 
 def _width(ci: tuple[float, float], unit: str) -> float:

@@ -33,7 +33,7 @@ def moved(
         wider = _width(row.ci) / _width(row.unweighted_ci)
         return (
             f"The design moves {_pair(row)} most: from {ratio(row.unweighted)} to "
-            f"{ratio(row.odds_ratio)}, with an interval {number(wider)} times as wide."
+            f"{ratio(row.odds_ratio)}, with an interval {wider:.2f} times as wide."
         )
     if mean is not None:
         return f"Each row counted once, the mean is {number(mean.unweighted)}."
@@ -41,7 +41,7 @@ def moved(
         return "No answer is marked as the event, so only the table is weighted."
     most = max(shares, key=lambda share: abs(share.estimate - share.unweighted))
     gap = most.estimate - most.unweighted
-    cost = f", and its error {number(math.sqrt(most.deff))} times as large" if most.deff else ""
+    cost = f", and its error {math.sqrt(most.deff):.2f} times as large" if most.deff else ""
     if abs(gap) < _MOVED_SHARE:
         return (
             f"The design hardly moves the shares; most {most.label}, by {points(gap)} points{cost}."

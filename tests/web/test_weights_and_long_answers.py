@@ -1,0 +1,136 @@
+"""Steps that make weights, what newer data do to them, and long answers that can be stopped."""
+
+import threading
+import time
+from typing import Any
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import Client
+
+from hobrix.web.studies import under_way
+from hobrix.web.studies.models import DataSet, Study
+
+JSON = {"content_type": "application/json"}
+RAKE = {
+    "step": "rake",
+    "name": "fitted",
+    "margins": [{"variable": "source", "totals": {"piped": 70, "river": 30}}],
+}
+
+
+def url(dataset: DataSet, rest: str = "") -> str:
+    return f"/api/studies/{dataset.study_id}/datasets/{dataset.id}{rest}"
+
+
+def test_weights_are_looked_at_then_made_and_used(owner: Client, dataset: DataSet) -> None:
+    look = owner.post(url(dataset, "/steps/weights"), {"step": RAKE}, **JSON).json()
+    shares = {row["label"]: row["after"] for row in look["margins"][0]["rows"]}
+    assert shares == pytest.approx({"piped": 0.7, "river": 0.3})
+    assert owner.get(url(dataset, "/steps")).json() == []
+    made = owner.post(url(dataset, "/steps"), {"step": RAKE, "seen": {}}, **JSON)
+    assert made.status_code == 201, made.content
+    assert (
+        made.json()["words"] == "Weights fitted from equal weights, fitted to the totals of source"
+    )
+    body = {"version": dataset.version + 1, "counted_by": {"kind": "design", "weights": "fitted"}}
+    assert owner.patch(url(dataset), body, **JSON).status_code == 200
+    question = {"lens": "distribution", "outcome": {"variable": "source"}, **body}
+    del question["version"]
+    body = {"dataset": str(dataset.id), "question": question}
+    given = owner.post(f"/api/studies/{dataset.study_id}/answer", body, **JSON).json()["answer"]
+    shares = {share["value"]: share["estimate"] for share in given["survey"]["shares"]}
+    assert shares == pytest.approx({"piped": 0.7, "river": 0.3})
+
+
+@pytest.mark.parametrize(
+    ("step", "field", "message"),
+    [
+        (
+            {**RAKE, "margins": [{"variable": "source", "totals": {"piped": 1}}]},
+            "margins",
+            "no total",
+        ),
+        ({**RAKE, "variable": "ill"}, "variable", "does not hold numbers"),
+        ({"step": "network_weights", "name": "w", "variable": "none"}, "variable", "no variable"),
+    ],
+)
+def test_weights_that_cannot_be_made(
+    owner: Client, dataset: DataSet, step: Any, field: str, message: str
+) -> None:
+    for path in ("/steps/weights", "/steps"):
+        body = {"step": step, "seen": {}} if path == "/steps" else {"step": step}
+        response = owner.post(url(dataset, path), body, **JSON)
+        assert response.status_code == 422
+        assert response.json()["where"]["field"] == field
+        assert message in response.json()["detail"]
+    assert owner.get(url(dataset, "/steps")).json() == []
+
+
+def test_newer_data_that_cannot_meet_the_totals_are_told(owner: Client, dataset: DataSet) -> None:
+    owner.post(url(dataset, "/steps"), {"step": RAKE, "seen": {}}, **JSON)
+    text = "source,ill,age,n\n" + "piped,no,30,1\n" * 20 + "tanker,yes,40,1\n" * 5
+    newer = owner.post(
+        url(dataset, "/replace"), {"file": SimpleUploadedFile("newer.csv", text.encode())}
+    ).json()
+    assert [failed["words"] for failed in newer["report"]["failed"]] == ["Fitted weight"]
+    assert "Nobody in the sample is “river”" in newer["report"]["failed"][0]["why"]
+    codebook = owner.get(f"/api/studies/{dataset.study_id}/datasets/{newer['id']}/codebook").json()
+    entry = next(entry for entry in codebook if entry["variable"]["name"] == "fitted")
+    assert "cannot be made of these data" in entry["to_look_at"][0]
+    question = {
+        "lens": "distribution",
+        "outcome": {"variable": "ill"},
+        "counted_by": {"kind": "design", "weights": "fitted"},
+    }
+    body = {"dataset": newer["id"], "question": question}
+    refused = owner.post(f"/api/studies/{dataset.study_id}/answer", body, **JSON)
+    assert refused.status_code == 422
+    assert refused.json()["where"]["slot"] == "counted_by"
+
+
+def test_work_under_way_tells_how_far_it_is_and_ends_when_stopped() -> None:
+    with under_way.under_way(1, "a") as tell:
+        tell(0.25)
+        assert under_way.progress(1, "a") == 0.25
+        assert under_way.progress(2, "a") is None
+        under_way.stop(2, "a")
+        tell(0.5)
+        under_way.stop(1, "a")
+        with pytest.raises(under_way.Stopped):
+            tell(0.75)
+    assert under_way.progress(1, "a") is None
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_long_answer_is_stopped_from_another_request(
+    owner: Client, study: Study, dataset: DataSet
+) -> None:
+    design = {"kind": "design", "weights": "n", "errors": "bootstrap", "draws": 2000}
+    question = {
+        "lens": "odds",
+        "outcome": {"variable": "ill", "event": ["yes"]},
+        "vary_with": [{"variable": "source"}],
+        "allowing_for": [{"variable": "age", "bend": "spline"}],
+        "counted_by": design,
+    }
+    base = f"/api/studies/{study.id}"
+    body = {"dataset": str(dataset.id), "question": question, "token": "mine"}
+    responses: list[Any] = []
+    work = threading.Thread(
+        target=lambda: responses.append(owner.post(f"{base}/answer", body, **JSON))
+    )
+    work.start()
+    for _ in range(400):
+        if owner.get(f"{base}/answer/under-way/mine").json()["done"]:
+            break
+        time.sleep(0.01)
+    assert owner.delete(f"{base}/answer/under-way/mine").status_code == 204
+    work.join(30)
+    assert responses[0].status_code == 409
+    assert responses[0].json()["title"] == "Stopped"
+    # What takes long is not worked out for the line of questions.
+    made = owner.post(
+        f"{base}/questions", {"dataset": str(dataset.id), "question": question}, **JSON
+    )
+    assert made.json()["headline"] is None

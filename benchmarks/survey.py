@@ -15,6 +15,7 @@ from hobrix.core.questions import Question, answer
 from hobrix.core.survey import logistic
 from hobrix.core.survey.cells import CellTotals
 from hobrix.core.survey.design import SampleDesign
+from hobrix.core.survey.patterns import PatternTotals
 from hobrix.core.survey.shares import compare, weighted_share
 
 SAMPLES = 1_000
@@ -62,7 +63,7 @@ def coverage() -> None:
         "an odds ratio of the table": table[1, 1] * table[0, 0] / (table[1, 0] * table[0, 1]),
         "an odds ratio of the model": np.exp(truth.coefficients[1]),
     }
-    hits, plain = dict.fromkeys(true, 0), 0
+    hits, plain, misfits = dict.fromkeys(true, 0), 0, 0
     random = np.random.default_rng(11)
     for _ in range(SAMPLES):
         at = sampled(random)
@@ -78,7 +79,10 @@ def coverage() -> None:
         columns = design_matrix[at]
         first, place = distinct_rows(list(columns.T))
         outcome = drawn["ill"].astype(float)
-        found = logistic.fit(design, columns[first], place, outcome)
+        model_totals = PatternTotals.count(design, columns[first], place, outcome)
+        found = logistic.fit(model_totals).fit
+        fit = logistic.fit_test(model_totals, found, np.bincount(place).astype(float), 6)
+        misfits += fit is not None and fit.p < 0.05
         reach = design.t_quantile(0.95) * np.sqrt(found.covariance[1, 1])
         model = np.exp(found.coefficients[1] + np.array([-reach, reach]))
         assert share is not None
@@ -95,6 +99,9 @@ def coverage() -> None:
     for name, n in hits.items():
         print(f"  {name:28} {100 * n / SAMPLES:5.1f}% (aim: 93 to 97)")
     print(f"  {'a share, design ignored':28} {100 * plain / SAMPLES:5.1f}%")
+    print(
+        f"  the fit test at 5% finds fault with a model that holds in {100 * misfits / SAMPLES:.1f}%"
+    )
 
 
 def cost() -> None:

@@ -13,7 +13,7 @@ from hobrix.core.survey.design import FloatArray, IntArray, SampleDesign
 # Of cell totals, shape (..., K), to estimates, shape (..., m).
 Statistic = Callable[[FloatArray], FloatArray]
 
-# Rows are counted in stretches that stay in the processor's cache.
+# Rows are counted in stretches that stay in the processor's cache, where the counts do too.
 _STRETCH = 65_536
 # Up to so many cells have their covariance worked out once.
 _FEW = 64
@@ -46,13 +46,15 @@ class CellTotals:
         groups = len(design.per_stratum) if design.cluster is None else design.clusters
         n, by = np.zeros(many), np.zeros(groups * many)
         squares = np.zeros(groups * many) if design.cluster is None else None
-        for start in range(0, len(units), _STRETCH):
-            rows = slice(start, start + _STRETCH)
-            place = np.zeros(len(units[rows]), dtype=np.int64)
-            for column, size in zip(columns, sizes, strict=True):
+        first = inner[0]
+        stretch = _STRETCH if len(by) <= _STRETCH else len(units)
+        for start in range(0, len(units), stretch):
+            rows = slice(start, start + stretch)
+            place = columns[0][rows].astype(np.int64)
+            for column, size in zip(columns[1:], sizes[1:], strict=True):
                 place *= size + 1
                 place += column[rows]
-                place += 1
+            place += first
             n += np.bincount(place, minlength=many)
             place += units[rows] * np.int64(many)
             w = design.weights[rows]

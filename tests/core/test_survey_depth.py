@@ -337,3 +337,27 @@ def test_large_tables_of_clusters_by_patterns_are_kept_sparse() -> None:
     np.testing.assert_allclose(
         large.patterns.trials, np.bincount(place[inside], weights=w[inside], minlength=n)
     )
+
+
+def test_several_variables_are_each_asked_alone() -> None:
+    vary = [{"variable": name} for name in ("source", "schooling", "age", "half")]
+    _, survey = asked("crosstab", vary_with=vary)
+    assert [each.left_out for each in survey.several] == [None, None, "not in categories", None]
+    tested = [each for each in survey.several if each.test is not None]
+    for each in tested:
+        alone = asked("crosstab", vary_with=[{"variable": each.variable}])[1].table
+        assert alone is not None
+        assert each.test == alone.rao_scott_second_order
+        assert (each.cramers_v, each.cramers_v_ci) == (alone.cramers_v, alone.cramers_v_ci)
+    least = min(tested, key=lambda each: each.test.p if each.test else 1.0)
+    assert least.test is not None
+    assert least.p_holm == pytest.approx(3 * least.test.p)
+    assert asked("crosstab", vary_with=vary[:1])[1].several == ()
+
+
+def test_other_variables_of_a_distribution_are_weighted_too() -> None:
+    _, survey = asked("distribution", vary_with=[{"variable": "source"}, {"variable": "age"}])
+    source, age = survey.others
+    alone = asked("distribution", outcome={"variable": "source"})[1]
+    assert source.shares == alone.shares
+    assert age.mean == asked("distribution", outcome={"variable": "age"})[1].mean

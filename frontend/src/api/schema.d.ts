@@ -4020,8 +4020,12 @@ export interface components {
             model_strata: components["schemas"]["SurveyModelStrata"] | null;
             /** Moved */
             moved: string;
+            /** Others */
+            others: components["schemas"]["SurveyVariable"][];
             /** Reference */
             reference: string | null;
+            /** Several */
+            several: components["schemas"]["SurveySeveral"][];
             /** Shares */
             shares: components["schemas"]["SurveyShare"][];
             /** Strata */
@@ -4030,6 +4034,30 @@ export interface components {
             trend: components["schemas"]["SurveyTrend"] | null;
             /** Unavailable */
             unavailable: components["schemas"]["Unavailable"][];
+        };
+        /**
+         * SurveySeveral
+         * @description One of several variables with the outcome: Rao & Scott's second-order test and strength.
+         */
+        SurveySeveral: {
+            /** Cramers V */
+            cramers_v: number | null;
+            /** Cramers V Ci */
+            cramers_v_ci: [
+                number,
+                number
+            ] | null;
+            /** Left Out */
+            left_out: string | null;
+            /** N */
+            n: number;
+            /** P Holm */
+            p_holm: number | null;
+            test: components["schemas"]["SurveyTest"] | null;
+            /** Title */
+            title: string;
+            /** Variable */
+            variable: string;
         };
         /**
          * SurveyShare
@@ -4225,6 +4253,19 @@ export interface components {
             odds_ratio: number;
             /** P */
             p: number;
+        };
+        /**
+         * SurveyVariable
+         * @description Another variable of a distribution: shares of its answers, or its mean.
+         */
+        SurveyVariable: {
+            mean: components["schemas"]["SurveyMean"] | null;
+            /** Shares */
+            shares: components["schemas"]["SurveyShare"][];
+            /** Title */
+            title: string;
+            /** Variable */
+            variable: string;
         };
         /**
          * SurveyWay

@@ -17,7 +17,7 @@ import TwoGroups from './TwoGroups.vue'
 import WherePanel from './WherePanel.vue'
 import CrosstabTable from './CrosstabTable.vue'
 import { titleOf } from '@/parts/kinds'
-import { entryOf } from './words'
+import { areOrdered, entryOf, withFirst } from './words'
 
 const props = defineProps<{
   answer: Answer
@@ -61,21 +61,14 @@ const within = computed(() =>
     .map((entry) => (entry ? titleOf(entry.variable) : ''))
     .join(' and '),
 )
-/** Measures of order make sense where each variable is ordered or has two answers. */
-const hasOrder = computed(() =>
-  entries.value.every(
-    ({ variable }) => variable.kind === 'ordinal' || variable.categories.length === 2,
-  ),
-)
+const hasOrder = computed(() => areOrdered(entries.value))
 const isRecast = computed(
   () => Object.keys((props.question.options.categories as object | undefined) ?? {}).length > 0,
 )
 
 function lead(variable: string) {
-  const terms = props.question.vary_with
-  const first = terms.find((term) => term.variable === variable)
-  if (!first || first === terms[0]) return
-  emit('change', { ...props.question, vary_with: [first, ...terms.filter((t) => t !== first)] })
+  const next = withFirst(props.question, variable)
+  if (next !== props.question) emit('change', next)
 }
 
 const told = computed(() => looked.value ?? marked.value)

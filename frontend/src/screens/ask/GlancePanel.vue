@@ -93,6 +93,10 @@ function told(row: Glance): string {
         />
         <button class="act" @click="emit('close')">Close</button>
       </div>
+      <p v-if="dataset.counted_by.kind === 'design'" class="quiet sorted">
+        Unweighted: each {{ dataset.noun_one }} counts once here. A question about one of them uses
+        the design of the sample.
+      </p>
       <p class="sorted">
         <span class="quiet">Sorted by</span>
         <button class="act" :aria-pressed="order === 'codebook'" @click="order = 'codebook'">

@@ -6,12 +6,17 @@ import type { Survey } from '@/api/types'
 import { count, percent, pValue } from '@/design/numbers'
 import { limitsOf, pointsOf, ratioOf } from './shareWords'
 
-const props = defineProps<{ survey: Survey; isOfAnswers: boolean }>()
-const hasComparisons = computed(() => props.survey.comparisons.length > 0)
+const props = defineProps<{
+  shares: Survey['shares']
+  comparisons?: Survey['comparisons']
+  trend?: Survey['trend']
+  isOfAnswers: boolean
+}>()
+const hasComparisons = computed(() => !!props.comparisons?.length)
 const rows = computed(() =>
-  props.survey.shares.map((share) => ({
+  props.shares.map((share) => ({
     share,
-    against: props.survey.comparisons.find((each) => each.value === share.value),
+    against: props.comparisons?.find((each) => each.value === share.value),
   })),
 )
 </script>
@@ -85,10 +90,10 @@ const rows = computed(() =>
       </tbody>
     </table>
   </div>
-  <p v-if="survey.trend" class="quiet">
+  <p v-if="trend" class="quiet">
     Along the order of the groups the odds change by
-    <b>{{ ratioOf(survey.trend.odds_ratio) }}</b> per step ({{ limitsOf(survey.trend.ci) }}, p
-    {{ pValue(survey.trend.p) }}), from the model with the number of the group.
+    <b>{{ ratioOf(trend.odds_ratio) }}</b> per step ({{ limitsOf(trend.ci) }}, p
+    {{ pValue(trend.p) }}), from the model with the number of the group.
   </p>
 </template>
 

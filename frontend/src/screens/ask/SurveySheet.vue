@@ -15,11 +15,12 @@ import SurveyFit from './SurveyFit.vue'
 import SurveyModelStrata from './SurveyModelStrata.vue'
 import SurveyModelTable from './SurveyModelTable.vue'
 import SurveyNumbers from './SurveyNumbers.vue'
+import SurveySeveral from './SurveySeveral.vue'
 import SurveyShares from './SurveyShares.vue'
 import SurveyStrata from './SurveyStrata.vue'
 import { weightedLines } from './measures'
 import { withOptions } from './options'
-import { titlesOf } from './words'
+import { areOrdered, entryOf, titlesOf, withFirst } from './words'
 
 const props = defineProps<{
   answer: Answer
@@ -46,9 +47,16 @@ const tests = computed(() =>
     { what: 'Against the stated shares, Rao–Scott', test: props.survey.goodness_of_fit },
   ].flatMap(({ what, test }) => (test ? [{ what, test }] : [])),
 )
+const hasOrder = computed(() =>
+  areOrdered(
+    [props.question.vary_with[0]?.variable, props.question.outcome?.variable].map((name) =>
+      entryOf(props.codebook, name),
+    ),
+  ),
+)
 const measures = computed(() =>
   props.survey.table
-    ? weightedLines(props.survey.table, {
+    ? weightedLines(props.survey.table, hasOrder.value, {
         rows: titlesOf(props.codebook, [props.question.vary_with[0]!.variable]),
         columns: titlesOf(props.codebook, [props.question.outcome!.variable]),
       })
@@ -73,6 +81,12 @@ const measures = computed(() =>
         weights only
       </button>
     </p>
+    <SurveySeveral
+      v-if="survey.several.length"
+      :several="survey.several"
+      :outcome="titlesOf(codebook, [question.outcome!.variable])"
+      @choose="emit('change', withFirst(question, $event))"
+    />
     <SurveyBeside v-if="survey.beside" :beside="survey.beside" :noun="answer.counted.noun_one" />
     <SurveyCells v-if="survey.table" :table="survey.table" />
     <table v-if="tests.length" class="plain tests">
@@ -87,7 +101,9 @@ const measures = computed(() =>
     </table>
     <SurveyShares
       v-if="survey.shares.length"
-      :survey="survey"
+      :shares="survey.shares"
+      :comparisons="survey.comparisons"
+      :trend="survey.trend"
       :is-of-answers="question.lens === 'distribution'"
     />
     <FigureView
@@ -104,6 +120,11 @@ const measures = computed(() =>
       name="Weighted histogram"
     />
     <SurveyModelTable v-if="survey.model" :model="survey.model" />
+    <section v-for="other in survey.others" :key="other.variable" :aria-label="other.title">
+      <h3 class="overline other">{{ other.title }}, weighted</h3>
+      <SurveyShares v-if="other.shares.length" :shares="other.shares" is-of-answers />
+      <SurveyNumbers v-if="other.mean" :mean="other.mean" />
+    </section>
     <SurveyStrata v-if="survey.strata.length" :survey="survey" :title="within" />
     <SurveyModelStrata
       v-if="survey.model && survey.model_strata"
@@ -134,6 +155,9 @@ const measures = computed(() =>
   display: flex;
   flex-wrap: wrap;
   gap: 4px 18px;
+}
+.other {
+  margin: 16px 0 4px;
 }
 .tests {
   margin-top: 14px;

@@ -135,9 +135,10 @@ function named(words: Words, titles: { rows: string; columns: string }) {
 /** The measures of a weighted table. */
 export function weightedLines(
   table: NonNullable<Survey['table']>,
+  withOrder: boolean,
   titles: { rows: string; columns: string },
 ): MeasureLine[] {
-  return MEASURES.flatMap((each) => {
+  return MEASURES.filter((each) => withOrder || each.for === 'unordered').flatMap((each) => {
     const found =
       each.key === 'cramers_v'
         ? { value: table.cramers_v, ci: table.cramers_v_ci }

@@ -86,3 +86,18 @@ export function subsetInWords(subset: Subset, codebook: Entry[] | undefined): st
     })
     .join(joined)
 }
+
+/** The same question with this variable first among those the outcome may vary with. */
+export function withFirst(question: Question, variable: string): Question {
+  const terms = question.vary_with
+  const first = terms.find((term) => term.variable === variable)
+  if (!first || first === terms[0]) return question
+  return { ...question, vary_with: [first, ...terms.filter((term) => term !== first)] }
+}
+
+/** Measures of order make sense where each variable is ordered or has two answers. */
+export function areOrdered(entries: (Entry | undefined)[]): boolean {
+  return entries.every(
+    (entry) => entry?.variable.kind === 'ordinal' || entry?.variable.categories.length === 2,
+  )
+}

@@ -13,7 +13,7 @@ from hobrix.core.questions.distribution.results import DistributionResults
 from hobrix.core.questions.quantities import Unavailable
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.strata import refuse_too_many, strata_codes
-from hobrix.core.questions.survey import numeric, reading, tables, within
+from hobrix.core.questions.survey import numeric, reading, several, tables, within
 from hobrix.core.questions.survey import results as r
 from hobrix.core.questions.survey.beside import beside
 from hobrix.core.questions.survey.checks import NOT_OF_DESIGNS, survey_checks
@@ -103,6 +103,8 @@ def _results(
         model=None,
         model_strata=None,
         strata=(),
+        several=(),
+        others=(),
         moved="",
         beside=None,
         unavailable=tuple(
@@ -123,14 +125,17 @@ def _of_distribution(
     assert isinstance(given.results, DistributionResults)
     outcome = frame.variable(question.outcome.variable, "outcome")
     strata = within.shares_within(question, frame, sample, outcome)
+    more = several.others(question, frame, sample)
     if outcome.is_categorical:
         return {
+            "others": more,
             "shares": tables.category_shares(frame, outcome, sample, question.confidence),
             "strata": strata,
             "goodness_of_fit": _goodness_of_fit(given.results, frame, sample),
         }
     bins = given.results.whole.variables[0].histogram
     return {
+        "others": more,
         "mean": numeric.mean_of(frame, outcome, sample, question.confidence),
         "histogram": numeric.weighted_bins(frame, outcome, sample, bins),
         "strata": strata,
@@ -155,6 +160,7 @@ def _of_groups(
         found["strata"] = within.groups_within(question, frame, sample, asked)
     if question.lens == "crosstab":
         assert isinstance(given.results, CrosstabResults)
+        found["several"] = several.each_with_outcome(question, frame, sample, _MOST)
         found["table"] = tables.survey_table(
             crossed, question.confidence, _plain_measures(given.results)
         )

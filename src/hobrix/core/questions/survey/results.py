@@ -249,6 +249,28 @@ class SurveyStratum(Frozen):
     left_out: str | None
 
 
+class SurveySeveral(Frozen):
+    """One of several variables with the outcome: Rao & Scott's second-order test and strength."""
+
+    variable: str
+    title: str
+    n: float
+    test: SurveyTest | None
+    p_holm: float | None
+    cramers_v: float | None
+    cramers_v_ci: Limits | None
+    left_out: str | None
+
+
+class SurveyVariable(Frozen):
+    """Another variable of a distribution: shares of its answers, or its mean."""
+
+    variable: str
+    title: str
+    shares: tuple[SurveyShare, ...]
+    mean: SurveyMean | None
+
+
 class SurveyWay(Frozen):
     """An estimate with its interval, one way of counting."""
 
@@ -289,6 +311,8 @@ class SurveyResults(Frozen):
     model: SurveyModel | None
     model_strata: SurveyModelStrata | None
     strata: tuple[SurveyStratum, ...]
+    several: tuple[SurveySeveral, ...]
+    others: tuple[SurveyVariable, ...]
     moved: str
     beside: SurveyBeside | None
     unavailable: tuple[Unavailable, ...]

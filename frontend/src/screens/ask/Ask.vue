@@ -79,6 +79,11 @@ const offersDesign = computed(() => {
   if (recorded?.kind !== 'design' || !asked || asked.kind === 'counts') return false
   return asked.kind === 'each' || asked.clusters !== recorded.clusters
 })
+// The short form of what takes long stands in the line of questions once it is answered.
+watch(shown, (now) => {
+  if (now && !answer.isPlaceholderData.value && saved.value?.headline === null)
+    void refresh(...keys.questions(props.study.id))
+})
 const seesAside = ref(false)
 const seesAll = ref(false)
 let timer = 0
@@ -89,6 +94,7 @@ watch(
     isSlow.value = false
     if (isFetching) timer = window.setTimeout(() => (isSlow.value = true), 1000)
   },
+  { immediate: true },
 )
 
 async function stop() {
@@ -298,7 +304,7 @@ useShortcuts('Ask', [
           />
         </template>
         <p
-          v-else-if="isAsked(question) && answer.isFetching.value"
+          v-else-if="isAsked(question) && answer.isFetching.value && !isSlow"
           class="quiet hint"
           role="status"
         >

@@ -31,7 +31,7 @@ const numeric = computed(() =>
 const any = computed(() => items(props.codebook))
 const errors = [
   { value: 'linearised', title: 'linearised' },
-  { value: 'jackknife', title: 'leaving out a cluster at a time' },
+  { value: 'jackknife', title: 'leaving clusters out' },
   { value: 'bootstrap', title: 'drawing clusters again' },
 ]
 const rules = [

@@ -15,6 +15,23 @@ from hobrix.core.survey.two_way import WaldF, wald_f
 Tell = Callable[[float], None]
 
 
+@dataclass
+class Stages:
+    """Several fits one after the other, of which each tells its own part of the whole."""
+
+    tell: Tell
+    total: int
+    done: int = 0
+
+    def part(self, share: float) -> None:
+        """How much of the fit under way is done, from 0 to 1."""
+        self.tell(min(1.0, (self.done + share) / self.total))
+
+    def next(self) -> None:
+        """The fit under way is finished."""
+        self.done += 1
+
+
 @dataclass(frozen=True)
 class WeightedFit:
     """``spread`` is what the covariance comes from: the estimates' scores by cluster, shape

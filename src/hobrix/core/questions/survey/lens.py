@@ -181,12 +181,14 @@ def _of_model(
     _given: Answer, question: Question, frame: Frame, sample: Sample, tell: Tell
 ) -> Mapping[str, object]:
     asked = ask_model(question, frame, sample, tell)
-    told, model = survey_model(asked)
     codes, labels = strata_codes(question, frame)
+    if codes is not None:
+        present = np.unique(codes[asked.used & (codes >= 0)])
+        refuse_too_many(question, frame, len(present))
+        asked.stages.total += len(present)
+    told, model = survey_model(asked)
     if codes is None:
         return {"model": told}
-    present = np.unique(codes[asked.used & (codes >= 0)])
-    refuse_too_many(question, frame, len(present))
     return {"model": told, "model_strata": model_strata(asked, model, codes, labels)}
 
 

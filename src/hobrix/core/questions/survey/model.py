@@ -21,7 +21,7 @@ from hobrix.core.questions.survey import results as r
 from hobrix.core.questions.survey.sample import Sample
 from hobrix.core.questions.survey.tables import wald
 from hobrix.core.survey import logistic
-from hobrix.core.survey.logistic import Tell
+from hobrix.core.survey.logistic import Stages, Tell
 from hobrix.core.survey.patterns import PatternTotals
 from hobrix.core.tables.interval import normal_quantile
 
@@ -35,7 +35,7 @@ class AskedModel:
     options: OddsOptions
     confidence: float
     sample: Sample
-    tell: Tell
+    stages: Stages
 
 
 @dataclass(frozen=True)
@@ -57,7 +57,7 @@ class WeightedModel:
 
 
 def ask_model(question: Question, frame: Frame, sample: Sample, tell: Tell) -> AskedModel:
-    """Read the slots; raises QuestionError."""
+    """Read the slots; raises QuestionError. Every step but the last is a fit of its own."""
     options, rows = options_of(question), Rows(question, frame)
     asked = ask(question, frame, rows, options)
     used = asked.complete(rows)
@@ -65,7 +65,9 @@ def ask_model(question: Question, frame: Frame, sample: Sample, tell: Tell) -> A
         has_weight = np.zeros(frame.rows, dtype=bool)
         has_weight[sample.rows] = True
         used &= has_weight
-    return AskedModel(asked, used, options, question.confidence, sample, tell)
+    roles = {role for role, _ in asked.terms}
+    stages = Stages(tell, len(roles) + len(options.new_step_at))
+    return AskedModel(asked, used, options, question.confidence, sample, stages)
 
 
 def fit_model(given: AskedModel, prepared: Prepared) -> WeightedModel:
@@ -80,10 +82,11 @@ def fit_model(given: AskedModel, prepared: Prepared) -> WeightedModel:
     outcome = (sample.of(given.asked.events) > 0).astype(np.float64)
     totals = PatternTotals.count(sample.design, prepared.data.design, sample.of(pattern), outcome)
     try:
-        weighted = logistic.fit(totals, given.tell)
+        weighted = logistic.fit(totals, given.stages.part)
     except (ml.NotFinite, ml.Collinear):
         message = "With these weights the model has no finite estimate: leave a variable out."
         raise QuestionError(message, slot="vary_with") from None
+    given.stages.next()
     found = Fitted(prepared, given.options, given.confidence, weighted.fit, None)
     return WeightedModel(found, weighted, totals, sample)
 
@@ -184,7 +187,8 @@ def _steps(model: WeightedModel, given: AskedModel) -> tuple[r.SurveyStep, ...]:
         columns = sorted([*columns, *new])
         fit = found.found
         if len(columns) < found.data.design.shape[1]:
-            fit = logistic.fit(model.totals.keep(columns), given.tell).fit
+            fit = logistic.fit(model.totals.keep(columns), given.stages.part).fit
+            given.stages.next()
         at = [columns.index(column) for column in new]
         steps.append(
             r.SurveyStep(

@@ -71,7 +71,8 @@ def survey_reading(
     opening, figures = _opening(results, frame, question)
     notes = [
         f"{100 * question.confidence:g}% intervals with {results.design.errors} on "
-        f"{count(results.design.design_df)} design degrees of freedom; logit limits for shares.",
+        f"{count(results.design.design_df)} design degrees of freedom"
+        f"{'; logit limits for shares' if results.shares else ''}.",
         "Weights correct the sample; they do not count people. n is always unweighted.",
     ]
     return given.reading.model_copy(

@@ -4006,32 +4006,50 @@ export interface components {
         };
         /**
          * SurveyResults
-         * @description ``moved`` says in a sentence what the design changes.
+         * @description ``moved`` says in a sentence what the design changes. What a lens does not give is None.
          */
         SurveyResults: {
-            beside: components["schemas"]["SurveyBeside"] | null;
-            /** Comparisons */
+            beside?: components["schemas"]["SurveyBeside"] | null;
+            /**
+             * Comparisons
+             * @default []
+             */
             comparisons: components["schemas"]["SurveyComparison"][];
             design: components["schemas"]["SurveyDesign"];
-            goodness_of_fit: components["schemas"]["SurveyTest"] | null;
-            histogram: components["schemas"]["SurveyBins"] | null;
-            mean: components["schemas"]["SurveyMean"] | null;
-            model: components["schemas"]["SurveyModel"] | null;
-            model_strata: components["schemas"]["SurveyModelStrata"] | null;
-            /** Moved */
+            goodness_of_fit?: components["schemas"]["SurveyTest"] | null;
+            histogram?: components["schemas"]["SurveyBins"] | null;
+            mean?: components["schemas"]["SurveyMean"] | null;
+            model?: components["schemas"]["SurveyModel"] | null;
+            model_strata?: components["schemas"]["SurveyModelStrata"] | null;
+            /**
+             * Moved
+             * @default
+             */
             moved: string;
-            /** Others */
+            /**
+             * Others
+             * @default []
+             */
             others: components["schemas"]["SurveyVariable"][];
             /** Reference */
-            reference: string | null;
-            /** Several */
+            reference?: string | null;
+            /**
+             * Several
+             * @default []
+             */
             several: components["schemas"]["SurveySeveral"][];
-            /** Shares */
+            /**
+             * Shares
+             * @default []
+             */
             shares: components["schemas"]["SurveyShare"][];
-            /** Strata */
+            /**
+             * Strata
+             * @default []
+             */
             strata: components["schemas"]["SurveyStratum"][];
-            table: components["schemas"]["SurveyTable"] | null;
-            trend: components["schemas"]["SurveyTrend"] | null;
+            table?: components["schemas"]["SurveyTable"] | null;
+            trend?: components["schemas"]["SurveyTrend"] | null;
             /** Unavailable */
             unavailable: components["schemas"]["Unavailable"][];
         };

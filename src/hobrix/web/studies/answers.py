@@ -1,7 +1,9 @@
 """Answers to stored questions, remembered by data, codebook version and question."""
 
 import hashlib
-from collections.abc import Callable
+import threading
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 
 from django.core.cache import cache
@@ -37,6 +39,26 @@ def headline(dataset: DataSet, question: Question) -> str | None:
     return answered(dataset, question).headline
 
 
+_under_work: dict[str, tuple[threading.Lock, int]] = {}
+_registry = threading.Lock()
+
+
+@contextmanager
+def _one_at_a_time(key: str) -> Iterator[None]:
+    """Only one thread at a time works under a key."""
+    with _registry:
+        lock, waiting = _under_work.get(key, (threading.Lock(), 0))
+        _under_work[key] = (lock, waiting + 1)
+    try:
+        with lock:
+            yield
+    finally:
+        with _registry:
+            lock, waiting = _under_work.pop(key)
+            if waiting > 1:
+                _under_work[key] = (lock, waiting - 1)
+
+
 def _key(dataset: DataSet, question: Question) -> str:
     asked = question.model_dump_json(by_alias=True)
     return hashlib.sha256(f"{dataset.id}|{dataset.version}|{asked}".encode()).hexdigest()
@@ -49,7 +71,13 @@ def answered(
     raise to end the work. Raises QuestionError."""
     key = _key(dataset, question)
     found: Answered | None = cache.get(key)
-    if found is None:
+    if found is not None:
+        return found
+    # The browser asks for an answer and keeps its question at once: the second waits for the first.
+    with _one_at_a_time(key):
+        found = cache.get(key)
+        if found is not None:
+            return found
         given = answer(question, frame_of(dataset), tell)
         both = AnswerWithFigures.model_construct(answer=given, figures=figures.of(given))
         found = Answered(

@@ -1,7 +1,5 @@
 """What the design of the sample changes in an answer; the answer without it stays beside it."""
 
-from collections.abc import Mapping
-
 import numpy as np
 
 from hobrix.core.data import Design, Frame
@@ -83,88 +81,67 @@ def with_design(given: Answer, question: Question, frame: Frame, tell: Tell) -> 
 def _results(
     given: Answer, question: Question, frame: Frame, sample: Sample, tell: Tell
 ) -> r.SurveyResults:
-    parts = {
-        "distribution": _of_distribution,
-        "crosstab": _of_groups,
-        "proportions": _of_groups,
-        "odds": _of_model,
-    }[question.lens](given, question, frame, sample, tell)
-    is_moved = frame.study_design != "case_control" or "model" in parts
     empty = r.SurveyResults(
         design=sample.told(),
-        shares=(),
-        comparisons=(),
-        reference=None,
-        table=None,
-        goodness_of_fit=None,
-        mean=None,
-        histogram=None,
-        trend=None,
-        model=None,
-        model_strata=None,
-        strata=(),
-        several=(),
-        others=(),
-        moved="",
-        beside=None,
         unavailable=tuple(
             Unavailable(quantity=quantity, reason=reason)
             for quantity, reason in _INSTEAD[question.lens]
         ),
     )
-    found = empty.model_copy(update=dict(parts))
-    if not is_moved:
+    match question.lens:
+        case "distribution":
+            found = _of_distribution(empty, given, question, frame, sample)
+        case "odds":
+            found = _of_model(empty, question, frame, sample, tell)
+        case _:
+            found = _of_groups(empty, given, question, frame, sample)
+    if frame.study_design == "case_control" and found.model is None:
         return found
     return found.model_copy(update={"moved": reading.moved(found.shares, found.model, found.mean)})
 
 
 def _of_distribution(
-    given: Answer, question: Question, frame: Frame, sample: Sample, _tell: Tell
-) -> Mapping[str, object]:
+    empty: r.SurveyResults, given: Answer, question: Question, frame: Frame, sample: Sample
+) -> r.SurveyResults:
     assert question.outcome is not None
     assert isinstance(given.results, DistributionResults)
     outcome = frame.variable(question.outcome.variable, "outcome")
-    strata = within.shares_within(question, frame, sample, outcome)
-    more = several.others(question, frame, sample)
-    if outcome.is_categorical:
-        return {
-            "others": more,
-            "shares": tables.category_shares(frame, outcome, sample, question.confidence),
-            "strata": strata,
-            "goodness_of_fit": _goodness_of_fit(given.results, frame, sample),
-        }
-    bins = given.results.whole.variables[0].histogram
-    return {
-        "others": more,
-        "mean": numeric.mean_of(frame, outcome, sample, question.confidence),
-        "histogram": numeric.weighted_bins(frame, outcome, sample, bins),
-        "strata": strata,
+    found: dict[str, object] = {
+        "others": several.others(question, frame, sample),
+        "strata": within.shares_within(question, frame, sample, outcome),
     }
+    if outcome.is_categorical:
+        found["shares"] = tables.category_shares(frame, outcome, sample, question.confidence)
+        found["goodness_of_fit"] = _goodness_of_fit(given.results, frame, sample)
+    else:
+        bins = given.results.whole.variables[0].histogram
+        found["mean"] = numeric.mean_of(frame, outcome, sample, question.confidence)
+        found["histogram"] = numeric.weighted_bins(frame, outcome, sample, bins)
+    return empty.model_copy(update=found)
 
 
 def _of_groups(
-    given: Answer, question: Question, frame: Frame, sample: Sample, _tell: Tell
-) -> Mapping[str, object]:
+    empty: r.SurveyResults, given: Answer, question: Question, frame: Frame, sample: Sample
+) -> r.SurveyResults:
     asked = as_used(question, frame, crosstab_options(question).categories, _MOST)
     crossed = tables.crossed(asked, sample)
+    confidence = question.confidence
     found: dict[str, object] = {}
-    if frame.study_design != "case_control":
-        if asked.event:
-            used = asked.explanatory.variable
-            found = {
-                "shares": tables.group_shares(crossed, question.confidence),
-                "comparisons": tables.comparisons(crossed, asked.reference, question.confidence),
-                "reference": used.label_of(asked.reference),
-                "trend": trend(asked, crossed, sample, question.confidence),
-            }
+    # The share with the event was set by the design of a case-control study.
+    has_shares = frame.study_design != "case_control"
+    if has_shares:
         found["strata"] = within.groups_within(question, frame, sample, asked)
+    if has_shares and asked.event:
+        found["shares"] = tables.group_shares(crossed, confidence)
+        found["comparisons"] = tables.comparisons(crossed, asked.reference, confidence)
+        found["reference"] = asked.explanatory.variable.label_of(asked.reference)
+        found["trend"] = trend(asked, crossed, sample, confidence)
     if question.lens == "crosstab":
         assert isinstance(given.results, CrosstabResults)
+        plain = _plain_measures(given.results)
         found["several"] = several.each_with_outcome(question, frame, sample, _MOST)
-        found["table"] = tables.survey_table(
-            crossed, question.confidence, _plain_measures(given.results)
-        )
-    return found
+        found["table"] = tables.survey_table(crossed, confidence, plain)
+    return empty.model_copy(update=found)
 
 
 def _plain_measures(results: CrosstabResults) -> dict[str, float | None]:
@@ -178,8 +155,8 @@ def _plain_measures(results: CrosstabResults) -> dict[str, float | None]:
 
 
 def _of_model(
-    _given: Answer, question: Question, frame: Frame, sample: Sample, tell: Tell
-) -> Mapping[str, object]:
+    empty: r.SurveyResults, question: Question, frame: Frame, sample: Sample, tell: Tell
+) -> r.SurveyResults:
     asked = ask_model(question, frame, sample, tell)
     codes, labels = strata_codes(question, frame)
     if codes is not None:
@@ -187,9 +164,8 @@ def _of_model(
         refuse_too_many(question, frame, len(present))
         asked.stages.total += len(present)
     told, model = survey_model(asked)
-    if codes is None:
-        return {"model": told}
-    return {"model": told, "model_strata": model_strata(asked, model, codes, labels)}
+    strata = None if codes is None else model_strata(asked, model, codes, labels)
+    return empty.model_copy(update={"model": told, "model_strata": strata})
 
 
 def _goodness_of_fit(

@@ -297,22 +297,22 @@ class SurveyBeside(Frozen):
 
 
 class SurveyResults(Frozen):
-    """``moved`` says in a sentence what the design changes."""
+    """``moved`` says in a sentence what the design changes. What a lens does not give is None."""
 
     design: SurveyDesign
-    shares: tuple[SurveyShare, ...]
-    comparisons: tuple[SurveyComparison, ...]
-    reference: str | None
-    table: SurveyTable | None
-    goodness_of_fit: SurveyTest | None
-    mean: SurveyMean | None
-    histogram: SurveyBins | None
-    trend: SurveyTrend | None
-    model: SurveyModel | None
-    model_strata: SurveyModelStrata | None
-    strata: tuple[SurveyStratum, ...]
-    several: tuple[SurveySeveral, ...]
-    others: tuple[SurveyVariable, ...]
-    moved: str
-    beside: SurveyBeside | None
     unavailable: tuple[Unavailable, ...]
+    shares: tuple[SurveyShare, ...] = ()
+    comparisons: tuple[SurveyComparison, ...] = ()
+    reference: str | None = None
+    table: SurveyTable | None = None
+    goodness_of_fit: SurveyTest | None = None
+    mean: SurveyMean | None = None
+    histogram: SurveyBins | None = None
+    trend: SurveyTrend | None = None
+    model: SurveyModel | None = None
+    model_strata: SurveyModelStrata | None = None
+    strata: tuple[SurveyStratum, ...] = ()
+    several: tuple[SurveySeveral, ...] = ()
+    others: tuple[SurveyVariable, ...] = ()
+    moved: str = ""
+    beside: SurveyBeside | None = None

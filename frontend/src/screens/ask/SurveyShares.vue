@@ -35,7 +35,7 @@ const rows = computed(() =>
           </th>
           <template v-if="hasComparisons">
             <th scope="col">difference, points</th>
-            <th scope="col">risk ratio</th>
+            <th scope="col">ratio of shares</th>
             <th scope="col">odds ratio</th>
             <th scope="col">p</th>
           </template>

@@ -11,7 +11,7 @@ from hobrix.core.data import Category, Frame, Variable
 from hobrix.core.errors import QuestionError
 from hobrix.core.formats.table import source_column
 from hobrix.core.logistic.fit import probabilities
-from hobrix.core.questions import Answer, Question, answer
+from hobrix.core.questions import Answer, Question, answer, rows_set_aside
 from hobrix.core.questions.survey.results import SurveyModel, SurveyResults
 from hobrix.core.survey.design import SampleDesign
 from hobrix.core.survey.patterns import PatternTotals, grouped
@@ -362,3 +362,35 @@ def test_other_variables_of_a_distribution_are_weighted_too() -> None:
     alone = asked("distribution", outcome={"variable": "source"})[1]
     assert source.shares == alone.shares
     assert age.mean == asked("distribution", outcome={"variable": "age"})[1].mean
+
+
+@pytest.mark.parametrize(
+    ("lens", "fields"),
+    [
+        ("distribution", {}),
+        ("crosstab", {"vary_with": [{"variable": "source"}]}),
+        ("crosstab", {"vary_with": [{"variable": "source"}], "within": ["half"]}),
+        ("odds", VARY),
+    ],
+)
+def test_rows_without_a_weight_are_set_aside(lens: str, fields: dict[str, Any]) -> None:
+    """And so the answer that counts each row once is about the same rows."""
+    gaps = TABLE.with_columns(
+        w=pl.when(pl.int_range(N) < 7)
+        .then(pl.lit(""))
+        .when(pl.int_range(N) < 12)
+        .then(pl.lit("0"))
+        .otherwise(pl.col("w"))
+    )
+    given, survey = asked(lens, gaps, **fields)
+    assert (given.counted.surveyed, given.counted.counted) == (N, N - 12)
+    assert [(aside.reason, aside.n) for aside in given.counted.set_aside] == [
+        ("no weight above 0", 12)
+    ]
+    assert survey.design.rows == N - 12
+    question = Question.model_validate(
+        {"lens": lens, "outcome": {"variable": "ill"}, "counted_by": DESIGN, **fields}
+    )
+    aside = rows_set_aside(question, frame(gaps), 0, 50)
+    assert aside.total == 12
+    assert set(aside.unanswered) == {("w",)}

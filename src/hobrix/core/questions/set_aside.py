@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from hobrix.core.data import CategoricalColumn, Frame
+from hobrix.core.data import CategoricalColumn, Design, Frame
 from hobrix.core.questions.counted import Rows
 from hobrix.core.questions.question import Question
 from hobrix.core.tables import independence
@@ -49,8 +49,10 @@ def _masks(
 ) -> tuple[NDArray[np.bool_], NDArray[np.bool_], dict[str, NDArray[np.bool_]]]:
     """Rows in the subset, rows that are set aside from it, and who lacks which variable."""
     rows = Rows(question, frame)
-    inside = np.ones(frame.rows, dtype=bool) if rows.mask is None else rows.mask
+    inside = np.ones(frame.rows, dtype=bool) if rows.subset is None else rows.subset
     lacking = {}
+    if isinstance(question.counted_by, Design) and (weighted := rows.weighted()) is not None:
+        lacking[question.counted_by.weights] = ~weighted
     for name in needed_variables(question):
         frame.variable(name, "outcome")
         lacking[name] = frame.column(name).is_missing

@@ -148,17 +148,14 @@ def _counted(
     without_stratum: float,
 ) -> Counted:
     """The strip: also those left out of this question, and those in no stratum."""
-    counted = rows.counted(full, uses[1].variable, uses[0].variable)
     extra = [(f"left out of this question by {title}", n) for title, n in left_out.items()]
     if without_stratum:
         titles = " and ".join(frame.variables[n].title for n in question.within)
         extra.append((f"no answer to {titles}", without_stratum))
-    if not extra:
-        return counted
-    reasons = [(aside.reason, aside.n) for aside in counted.set_aside] + extra
-    in_subset = counted.in_subset + sum(n for _, n in extra)
-    answered = "answered all" if question.within else "counted"
-    return rows.strip(in_subset, counted.counted, reasons, answered)
+    answered = "answered both"
+    if extra:
+        answered = "answered all" if question.within else "counted"
+    return rows.counted(full, uses[1].variable, uses[0].variable, extra, answered)
 
 
 def _variables(question: Question, frame: Frame, most: int) -> tuple[Variable, Variable, Term]:

@@ -53,11 +53,11 @@ def with_design(given: Answer, question: Question, frame: Frame, tell: Tell) -> 
     """
     assert isinstance(question.counted_by, Design)
     rows = Rows(question, frame)
-    sample = sample_of(question.counted_by, frame, rows.mask)
+    sample = sample_of(question.counted_by, frame, rows.subset)
     results = _results(given, question, frame, sample, tell)
     if options_of(question).beside:
         only = question.model_copy(update={"counted_by": question.counted_by.weights_only()})
-        alone = sample_of(question.counted_by.weights_only(), frame, rows.mask)
+        alone = sample_of(question.counted_by.weights_only(), frame, rows.subset)
         other = _results(given, only, frame, alone, tell)
         both = beside(given, other, results, question.confidence)
         results = results.model_copy(update={"beside": both})

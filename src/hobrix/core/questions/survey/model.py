@@ -61,10 +61,6 @@ def ask_model(question: Question, frame: Frame, sample: Sample, tell: Tell) -> A
     options, rows = options_of(question), Rows(question, frame)
     asked = ask(question, frame, rows, options)
     used = asked.complete(rows)
-    if sample.rows is not None:
-        has_weight = np.zeros(frame.rows, dtype=bool)
-        has_weight[sample.rows] = True
-        used &= has_weight
     roles = {role for role, _ in asked.terms}
     stages = Stages(tell, len(roles) + len(options.new_step_at))
     return AskedModel(asked, used, options, question.confidence, sample, stages)

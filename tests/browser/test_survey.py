@@ -65,6 +65,20 @@ def test_weights_are_fitted_to_totals_and_errors_drawn(
     no_serious_findings(page)
     page.get_by_role("button", name="Make and use these weights").click()
     expect(page.get_by_text("Left out:")).to_be_visible()
+    # Taking the weights back leaves no design that names them.
+    expect(page.get_by_text("The data are weighted by fitted_weight now.")).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("combobox", name="Counted")).to_have_value("each household once")
+    page.get_by_role("combobox", name="Counted").press("ArrowDown")
+    page.get_by_role("option", name="by a survey design").click()
+    page.get_by_role("button", name="Fit weights to known totals").click()
+    page.get_by_role("combobox", name="Totals are known of").press("ArrowDown")
+    page.get_by_role("option", name="Home flooded in spring").click()
+    page.keyboard.press("Escape")
+    no.fill("70")
+    page.get_by_label("Known total of Yes").fill("30")
+    page.get_by_role("button", name="Make and use these weights").click()
+    expect(page.get_by_text("Left out:")).to_be_visible()
     # Strata and clusters come with the design; its errors by drawing clusters again.
     for slot, name in (("Strata", "District"), ("Clusters", "Village")):
         page.get_by_role("combobox", name=slot, exact=True).press("ArrowDown")

@@ -4,7 +4,9 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
-import type { DataSet, Entry, Study } from '@/api/types'
+import type { DataSet, Entry, Question, Study } from '@/api/types'
+import { useMakeStep } from '@/api/useSteps'
+import { useNotices } from '@/notices'
 import ErrorNote from '@/parts/ErrorNote.vue'
 import { titleOf } from '@/parts/kinds'
 import NumberField from '@/parts/NumberField.vue'
@@ -17,8 +19,13 @@ const props = defineProps<{
   dataset: DataSet
   codebook: Entry[]
   mayChange: boolean
+  change: (counting: Question['counted_by']) => Promise<void>
 }>()
-const emit = defineEmits<{ change: [design: Design] }>()
+const notices = useNotices()
+const steps = useMakeStep(
+  () => props.study.id,
+  () => props.dataset.id,
+)
 
 const now = computed(() =>
   props.dataset.counted_by.kind === 'design' ? props.dataset.counted_by : undefined,
@@ -66,14 +73,20 @@ const others = (value: string) =>
     .filter((stratum) => stratum.value !== value)
     .map((stratum) => ({ title: stratum.label, value: stratum.value }))
 
-function set(changes: Partial<Design>) {
+async function set(changes: Partial<Design>) {
   const weights = changes.weights ?? now.value?.weights
-  if (weights) emit('change', design(weights, { ...now.value, ...changes }))
+  if (weights) await props.change(design(weights, { ...now.value, ...changes }))
 }
 
-function made(name: string) {
+/** The new weights are used at once; taking them back gives the design as it was before. */
+async function made(name: string) {
+  const before = props.dataset.counted_by
   making.value = undefined
-  set({ weights: name })
+  await set({ weights: name })
+  notices.say(`The data are weighted by ${name} now.`, async () => {
+    await props.change(before)
+    await steps.undo()
+  })
 }
 </script>
 

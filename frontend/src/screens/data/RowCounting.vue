@@ -135,7 +135,7 @@ function rename() {
       :dataset="dataset"
       :codebook="all"
       :may-change="mayChange"
-      @change="change({ counted_by: $event })"
+      :change="(counting) => change({ counted_by: counting })"
     />
     <ErrorNote :error="error" />
   </section>

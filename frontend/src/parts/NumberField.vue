@@ -20,10 +20,12 @@ watch(
   },
 )
 
+const written = (value: number) => value.toLocaleString('en-US')
+
 function take() {
   const value = numberIn(text.value)
   const isFine = value !== null && value >= props.from && value <= props.to
-  error.value = isFine ? '' : `From ${props.from} to ${props.to}`
+  error.value = isFine ? '' : `From ${written(props.from)} to ${written(props.to)}`
   if (!isFine || value === taken) return
   taken = value
   emit('change', value)

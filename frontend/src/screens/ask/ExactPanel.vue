@@ -4,6 +4,7 @@ import { computed } from 'vue'
 
 import type { Crosstab, Question } from '@/api/types'
 import { count, pEquals, pValue } from '@/design/numbers'
+import NumberField from '@/parts/NumberField.vue'
 import { withOptions } from './options'
 
 const props = defineProps<{ table: Crosstab; question: Question }>()
@@ -33,22 +34,21 @@ function set(changes: Record<string, unknown>) {
       @update:model-value="set({ exact: $event })"
     />
     <template v-if="method === 'monte_carlo'">
-      <v-text-field
-        :model-value="question.options.draws ?? 20000"
-        type="number"
-        min="1000"
-        max="1000000"
+      <NumberField
+        :value="Number(question.options.draws ?? 20000)"
         label="Tables drawn"
+        :from="1000"
+        :to="1000000"
         class="narrow"
-        @change="set({ draws: Number(($event.target as HTMLInputElement).value) })"
+        @change="set({ draws: Math.round($event) })"
       />
-      <v-text-field
-        :model-value="question.options.seed ?? 1"
-        type="number"
-        min="0"
+      <NumberField
+        :value="Number(question.options.seed ?? 1)"
         label="Seed"
+        :from="0"
+        :to="4294967295"
         class="narrow"
-        @change="set({ seed: Number(($event.target as HTMLInputElement).value) })"
+        @change="set({ seed: Math.round($event) })"
       />
     </template>
   </div>

@@ -2,33 +2,29 @@
 /** What another number per group would show, were the shares as seen here. */
 import type { ProportionsResults } from '@/api/types'
 import { count } from '@/design/numbers'
+import NumberField from '@/parts/NumberField.vue'
 
 defineProps<{ plan: ProportionsResults['plan'] }>()
 const emit = defineEmits<{ change: [changes: Record<string, unknown>] }>()
-
-function setWidth(text: string) {
-  const points = Number(text.replace(',', '.'))
-  emit('change', { plan_width: points > 0 ? points / 100 : undefined })
-}
 </script>
 
 <template>
   <div class="choices">
-    <v-text-field
-      :model-value="plan.n_per_group"
-      type="number"
-      min="2"
+    <NumberField
+      :value="plan.n_per_group"
       label="Number per group"
+      :from="2"
+      :to="10000000"
       class="narrow"
-      @change="
-        emit('change', { plan_n: Number(($event.target as HTMLInputElement).value) || undefined })
-      "
+      @change="emit('change', { plan_n: Math.round($event) })"
     />
-    <v-text-field
-      :model-value="+(100 * plan.wished_half_width).toFixed(4)"
+    <NumberField
+      :value="+(100 * plan.wished_half_width).toFixed(4)"
       label="Wished half-width, points"
+      :from="0.01"
+      :to="49"
       class="narrow"
-      @change="setWidth(($event.target as HTMLInputElement).value)"
+      @change="emit('change', { plan_width: $event / 100 })"
     />
   </div>
   <p>

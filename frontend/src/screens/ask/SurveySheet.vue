@@ -3,7 +3,6 @@
 import { computed } from 'vue'
 
 import type { Answer, Entry, FigureSpec, Question, Survey } from '@/api/types'
-import { oneDecimal, pValue } from '@/design/numbers'
 import FigureView from '@/parts/FigureView.vue'
 import { design } from '@/screens/data/design'
 import AnswerSheet from './AnswerSheet.vue'
@@ -18,6 +17,7 @@ import SurveyNumbers from './SurveyNumbers.vue'
 import SurveySeveral from './SurveySeveral.vue'
 import SurveyShares from './SurveyShares.vue'
 import SurveyStrata from './SurveyStrata.vue'
+import SurveyTests from './SurveyTests.vue'
 import { weightedLines } from './measures'
 import { withOptions } from './options'
 import { areOrdered, entryOf, titlesOf, withFirst } from './words'
@@ -32,6 +32,8 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ change: [question: Question] }>()
 
+type Test = NonNullable<Survey['goodness_of_fit']>
+
 const within = computed(() => titlesOf(props.codebook, props.question.within))
 /** The same question with the weights but without strata and clusters. */
 const weightsOnly = computed<Question | undefined>(() => {
@@ -39,14 +41,22 @@ const weightsOnly = computed<Question | undefined>(() => {
   if (counting.kind !== 'design' || !(counting.strata || counting.clusters)) return undefined
   return { ...props.question, counted_by: design(counting.weights) }
 })
-const tests = computed(() =>
-  [
-    { what: 'Rao–Scott, second order', test: props.survey.table?.rao_scott_second_order },
-    { what: 'Rao–Scott, first order', test: props.survey.table?.rao_scott_first_order },
-    { what: 'Wald, adjusted', test: props.survey.table?.wald },
-    { what: 'Against the stated shares, Rao–Scott', test: props.survey.goodness_of_fit },
-  ].flatMap(({ what, test }) => (test ? [{ what, test }] : [])),
+const leading = computed(() =>
+  named([
+    ['Rao–Scott, second order', props.survey.table?.rao_scott_second_order],
+    ['Against the stated shares, Rao–Scott', props.survey.goodness_of_fit],
+  ]),
 )
+const otherTests = computed(() =>
+  named([
+    ['Rao–Scott, first order', props.survey.table?.rao_scott_first_order],
+    ['Wald, adjusted', props.survey.table?.wald],
+  ]),
+)
+
+function named(tests: [string, Test | null | undefined][]) {
+  return tests.flatMap(([what, test]) => (test ? [{ what, test }] : []))
+}
 const hasOrder = computed(() =>
   areOrdered(
     [props.question.vary_with[0]?.variable, props.question.outcome?.variable].map((name) =>
@@ -89,16 +99,7 @@ const measures = computed(() =>
     />
     <SurveyBeside v-if="survey.beside" :beside="survey.beside" :noun="answer.counted.noun_one" />
     <SurveyCells v-if="survey.table" :table="survey.table" />
-    <table v-if="tests.length" class="plain tests">
-      <tbody>
-        <tr v-for="{ what, test } in tests" :key="what">
-          <th scope="row">{{ what }}</th>
-          <td>F {{ test.f.toFixed(2) }}</td>
-          <td>df {{ oneDecimal(test.df1) }}, {{ oneDecimal(test.df2) }}</td>
-          <td>p {{ pValue(test.p) }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <SurveyTests v-if="leading.length" :tests="leading" />
     <SurveyShares
       v-if="survey.shares.length"
       :shares="survey.shares"
@@ -139,6 +140,9 @@ const measures = computed(() =>
       <DeeperPanel v-if="measures.length" heading="How strong" hint="measures of weighted cells">
         <MeasuresPanel :lines="measures" />
       </DeeperPanel>
+      <DeeperPanel v-if="otherTests.length" heading="Other tests" hint="first order, and Wald">
+        <SurveyTests :tests="otherTests" />
+      </DeeperPanel>
       <DeeperPanel heading="What a design leaves out" hint="and what to use instead">
         <ul class="left-out">
           <li v-for="each in survey.unavailable" :key="each.quantity">{{ each.reason }}</li>
@@ -158,9 +162,6 @@ const measures = computed(() =>
 }
 .other {
   margin: 16px 0 4px;
-}
-.tests {
-  margin-top: 14px;
 }
 .left-out {
   margin: 0;

@@ -10,6 +10,7 @@ from django.test import Client
 
 from hobrix.web.studies import under_way
 from hobrix.web.studies.models import DataSet, Study
+from web.conftest import bring
 
 JSON = {"content_type": "application/json"}
 RAKE = {
@@ -134,3 +135,19 @@ def test_a_long_answer_is_stopped_from_another_request(
         f"{base}/questions", {"dataset": str(dataset.id), "question": question}, **JSON
     )
     assert made.json()["headline"] is None
+
+
+def test_replicates_that_would_take_too_long_are_refused_beside_the_design(
+    owner: Client, study: Study
+) -> None:
+    rows = "\n".join(f"{'yes' if i % 3 else 'no'},{1 + i % 5}.5" for i in range(4000))
+    made = bring(owner, study, f"ill,w\n{rows}\n").json()
+    at = f"/api/studies/{study.id}/datasets/{made['id']}"
+    for errors, status in (("jackknife", 422), ("bootstrap", 200)):
+        design = {"kind": "design", "weights": "w", "errors": errors, "draws": 100}
+        body = {"version": made["version"], "counted_by": design}
+        response = owner.patch(at, body, **JSON)
+        assert response.status_code == status, response.content
+        if status == 422:
+            assert response.json()["where"]["slot"] == "counted_by"
+            assert "4,000 clusters takes too long" in response.json()["detail"]

@@ -16,6 +16,7 @@ from pydantic import Field
 
 from hobrix.core.data import Counting, Design, DesignLook, look_at, row_counts
 from hobrix.core.formats import ReadOptions, Written, read_any_codebook
+from hobrix.core.questions.survey.sample import sample_of
 from hobrix.web.api.jobs import JobOut
 from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.api.studies import Name
@@ -184,6 +185,9 @@ def change_dataset(
     )
     if isinstance(body.counted_by, Design):
         look_at(body.counted_by, frame_of(dataset))
+        # Replicates that would take too long are refused before a question meets them.
+        if body.counted_by.errors != "linearised":
+            sample_of(body.counted_by, frame_of(dataset), None)
     elif body.counted_by is not None:
         row_counts(body.counted_by, frame_of(dataset))
     if body.confirmed:

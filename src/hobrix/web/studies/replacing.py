@@ -14,7 +14,7 @@ from hobrix.core.data import Variable, replay_what_fits
 from hobrix.core.errors import QuestionError
 from hobrix.core.formats import Codebook, Noun
 from hobrix.core.questions import Question
-from hobrix.web.studies.answers import answered
+from hobrix.web.studies.answers import headline
 from hobrix.web.studies.frames import Workspace, steps_adapter, stored_columns, workspace_of
 from hobrix.web.studies.importing import Tell, keep, quiet, understand
 from hobrix.web.studies.models import DataSet, PreparationStep
@@ -119,7 +119,7 @@ def _questions(dataset: DataSet) -> Any:
 
 def _headline(dataset: DataSet, question: Any) -> str:
     try:
-        return answered(dataset, Question.model_validate(question)).headline
+        return headline(dataset, Question.model_validate(question)) or "not worked out yet"
     except QuestionError as error:
         return error.message
 

@@ -5,85 +5,14 @@ from typing import Any
 import numpy as np
 import polars as pl
 import pytest
-from scipy import linalg, special
+from scipy import linalg
 
-from hobrix.core.data import Category, Frame, Variable
+from core.weighted_people import DESIGN, TABLE, VARY, N, asked, frame, model_of
 from hobrix.core.errors import QuestionError
-from hobrix.core.formats.table import source_column
 from hobrix.core.logistic.fit import probabilities
-from hobrix.core.questions import Answer, Question, answer, rows_set_aside
-from hobrix.core.questions.survey.results import SurveyModel, SurveyResults
+from hobrix.core.questions import Question, answer, rows_set_aside
 from hobrix.core.survey.design import SampleDesign
 from hobrix.core.survey.patterns import PatternTotals, grouped
-
-N = 900
-DESIGN = {"kind": "design", "weights": "w", "strata": "district", "clusters": "village"}
-
-
-def table() -> pl.DataFrame:
-    random = np.random.default_rng(12)
-    village = random.integers(0, 45, N)
-    district = village % 5
-    schooling = random.integers(0, 4, N)
-    source = random.integers(0, 3, N)
-    age = random.integers(18, 80, N)
-    lean = random.normal(0, 0.5, 45)[village]
-    chance = special.expit(-1.2 + 0.3 * schooling + 0.4 * (source == 1) + 0.01 * age + lean)
-    return pl.DataFrame(
-        {
-            "ill": np.where(random.random(N) < chance, "yes", "no"),
-            "schooling": schooling.astype(str),
-            "level": schooling.astype(str),
-            "source": np.array(["piped", "river", "well"])[source],
-            "age": age.astype(str),
-            "half": np.where(district < 2, "north", "south"),
-            "district": district.astype(str),
-            "village": village.astype(str),
-            "w": [repr(float(w)) for w in random.uniform(0.5, 3, N) * (1 + district / 5)],
-            "one": ["1"] * N,
-        }
-    )
-
-
-TABLE = table()
-KINDS = {"age": "numeric", "w": "numeric", "level": "numeric", "one": "numeric"}
-
-
-def frame(data: pl.DataFrame = TABLE) -> Frame:
-    variables = []
-    for name in data.columns:
-        kind = KINDS.get(name, "ordinal" if name == "schooling" else "nominal")
-        levels = [] if kind == "numeric" else sorted(set(data[name]))
-        variables.append(
-            Variable(
-                name=name,
-                kind=kind,
-                categories=tuple(Category(value=v, label=v) for v in levels),
-                event=("yes",) if name == "ill" else (),
-            )
-        )
-    return Frame.of(variables, {n: source_column(data[n]) for n in data.columns}, data.height)
-
-
-def asked(lens: str, data: pl.DataFrame = TABLE, **fields: Any) -> tuple[Answer, SurveyResults]:
-    question = {
-        "lens": lens,
-        "outcome": {"variable": "ill"},
-        "counted_by": DESIGN,
-        **fields,
-    }
-    given = answer(Question.model_validate(question), frame(data))
-    assert given.survey is not None
-    return given, given.survey
-
-
-def model_of(**fields: Any) -> SurveyModel:
-    _, survey = asked("odds", **fields)
-    assert survey.model is not None
-    return survey.model
-
-
-VARY = {"vary_with": [{"variable": "source"}], "allowing_for": [{"variable": "age"}]}
 
 
 def test_a_model_within_a_stratum_is_the_model_among_it() -> None:

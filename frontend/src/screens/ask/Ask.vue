@@ -1,19 +1,10 @@
 <script setup lang="ts">
 /** The workspace: lines of questions, the sentence and its answer, and what to mind. */
-import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, toRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { client, Problem, unwrap } from '@/api/client'
-import {
-  keys,
-  useAnswer,
-  useCodebook,
-  useDatasets,
-  useProgress,
-  useQuestions,
-  useRefresh,
-} from '@/api/queries'
+import { keys, useAnswer, useCodebook, useDatasets, useQuestions, useRefresh } from '@/api/queries'
 import type { Lens, Question, SavedQuestion, Study } from '@/api/types'
 import ErrorNote from '@/parts/ErrorNote.vue'
 import { useNotices } from '@/notices'
@@ -27,6 +18,7 @@ import QuestionLines from './QuestionLines.vue'
 import SentenceEditor from './SentenceEditor.vue'
 import SetAsidePanel from './SetAsidePanel.vue'
 import { withOptions } from './options'
+import { useLongAnswer } from './useLongAnswer'
 import { useSavedQuestion } from './useSavedQuestion'
 import { emptyQuestion, entryOf, isAsked } from './words'
 
@@ -35,7 +27,6 @@ const route = useRoute()
 const router = useRouter()
 const notices = useNotices()
 const refresh = useRefresh()
-const cache = useQueryClient()
 
 const datasets = useDatasets(() => props.study.id)
 const questions = useQuestions(() => props.study.id)
@@ -51,8 +42,6 @@ const codebook = useCodebook(
   () => props.study.id,
   () => dataset.value?.id,
 )
-/** What takes longer than a second says so and can be stopped: the question goes back then. */
-const isSlow = ref(false)
 const { question, change, back, mayChange } = useSavedQuestion(toRef(props, 'study'), saved)
 const answer = useAnswer(
   () => props.study.id,
@@ -61,23 +50,21 @@ const answer = useAnswer(
   question,
   () => isAsked(question.value),
 )
-const progress = useProgress(
-  () => props.study.id,
-  answer.token,
-  () => isSlow.value,
-)
-const done = computed(() => progress.data.value?.done ?? 0)
+const long = useLongAnswer(() => props.study.id, answer)
+const isSlow = long.isSlow
 const problem = computed(() => (isAsked(question.value) ? answer.error.value : null))
 const shown = computed(() =>
   isAsked(question.value) && !problem.value ? answer.data.value : undefined,
 )
 const isReady = computed(() => !!codebook.data.value && !!questions.data.value)
-/** A design is recorded for the data, and the question leaves it or a part of it. */
+/** A design is recorded for the data, and the question uses none or another. */
 const offersDesign = computed(() => {
   const recorded = dataset.value?.counted_by
   const asked = question.value?.counted_by
   if (recorded?.kind !== 'design' || !asked || asked.kind === 'counts') return false
-  return asked.kind === 'each' || asked.clusters !== recorded.clusters
+  if (asked.kind === 'each') return true
+  const parts = ['weights', 'strata', 'clusters', 'single', 'errors'] as const
+  return parts.some((part) => asked[part] !== recorded[part])
 })
 // The short form of what takes long stands in the line of questions once it is answered.
 watch(shown, (now) => {
@@ -86,19 +73,10 @@ watch(shown, (now) => {
 })
 const seesAside = ref(false)
 const seesAll = ref(false)
-let timer = 0
-watch(
-  () => answer.isFetching.value,
-  (isFetching) => {
-    clearTimeout(timer)
-    isSlow.value = false
-    if (isFetching) timer = window.setTimeout(() => (isSlow.value = true), 1000)
-  },
-  { immediate: true },
-)
 
+/** The question goes back to what it was before the answer that is stopped. */
 async function stop() {
-  await cache.cancelQueries({ queryKey: ['study', props.study.id, 'answer'] })
+  await long.stop()
   back()
 }
 
@@ -269,7 +247,7 @@ useShortcuts('Ask', [
         </p>
         <p v-if="isSlow" class="quiet slow" role="status">
           Counting…
-          <template v-if="done">{{ Math.floor(100 * done) }}% done. </template>
+          <template v-if="long.percentDone.value">{{ long.percentDone.value }}% done. </template>
           <button class="act" @click="stop">Stop</button>
         </p>
         <template v-if="shown">
@@ -286,7 +264,7 @@ useShortcuts('Ask', [
             {{
               question.counted_by.kind === 'each'
                 ? `Each ${dataset.noun_one} counts once here, though a design is recorded:`
-                : 'Only a part of the recorded design is used here:'
+                : 'The design used here is not the one recorded for the data:'
             }}
             <button class="act" @click="change({ ...question, counted_by: dataset.counted_by })">
               with the design

@@ -1,0 +1,95 @@
+"""What must not change an answer with a design, and what must change it in a known way."""
+
+from typing import Any
+
+import polars as pl
+import pytest
+
+from core.weighted_people import DESIGN, TABLE, VARY, asked
+from hobrix.core.questions.survey.results import SurveyResults
+
+EACH_LENS: list[tuple[str, dict[str, Any]]] = [
+    ("distribution", {}),
+    ("distribution", {"outcome": {"variable": "age"}}),
+    ("crosstab", {"vary_with": [{"variable": "schooling"}]}),
+    ("proportions", {"vary_with": [{"variable": "schooling"}]}),
+    ("odds", {**VARY, "within": ["half"]}),
+]
+
+
+def numbers_of(survey: SurveyResults) -> dict[str, float]:
+    """Every number of the results by where it stands, without words and the sum of the weights."""
+    left_out = {"population", "weighted_n", "row_weights", "kish_weighting_deff"}
+    found: dict[str, float] = {}
+
+    def walk(value: Any, path: str) -> None:
+        if isinstance(value, dict):
+            for key, part in value.items():
+                if key not in left_out:
+                    walk(part, f"{path}.{key}")
+        elif isinstance(value, list | tuple):
+            for i, part in enumerate(value):
+                walk(part, f"{path}[{i}]")
+        elif isinstance(value, int | float):
+            found[path] = float(value)
+
+    walk(survey.model_dump(), "")
+    return found
+
+
+@pytest.mark.parametrize(("lens", "fields"), EACH_LENS)
+@pytest.mark.parametrize("errors", ["linearised", "jackknife"])
+def test_nothing_depends_on_the_scale_of_the_weights_or_the_order_of_rows(
+    lens: str, fields: dict[str, Any], errors: str
+) -> None:
+    how = {**DESIGN, "errors": errors}
+    shuffled = TABLE.with_columns(w=pl.Series([repr(250 * float(w)) for w in TABLE["w"]])).sample(
+        fraction=1, shuffle=True, seed=5
+    )
+    one = numbers_of(asked(lens, **fields, counted_by=how)[1])
+    other = numbers_of(asked(lens, shuffled, **fields, counted_by=how)[1])
+    assert one.keys() == other.keys()
+    assert len(one) > 10
+    for path, value in one.items():
+        assert other[path] == pytest.approx(value, rel=1e-6, abs=1e-9), path
+
+
+@pytest.mark.parametrize(("lens", "fields"), EACH_LENS)
+def test_names_of_clusters_may_repeat_in_other_strata(lens: str, fields: dict[str, Any]) -> None:
+    """Village 7 of district 2 may as well be called village 1: strata tell them apart."""
+    renamed = TABLE.with_columns(village=(pl.col("village").cast(pl.Int64) // 5).cast(pl.String))
+    one = numbers_of(asked(lens, **fields)[1])
+    other = numbers_of(asked(lens, renamed, **fields)[1])
+    assert other == pytest.approx(one, rel=1e-9, abs=1e-12)
+
+
+@pytest.mark.parametrize(("lens", "fields"), EACH_LENS[:4])
+def test_those_outside_the_subset_stay_in_the_design(lens: str, fields: dict[str, Any]) -> None:
+    """Asking among some gives what an outcome that only they answered gives."""
+    outcome = fields.get("outcome", {"variable": "ill"})["variable"]
+    among = {"all": [{"variable": "source", "is": ["river", "well"]}]}
+    silent = TABLE.with_columns(
+        pl.when(pl.col("source") == "piped")
+        .then(pl.lit(""))
+        .otherwise(pl.col(outcome))
+        .alias(outcome)
+    )
+    one = numbers_of(asked(lens, **fields, among=among)[1])
+    other = numbers_of(asked(lens, silent, **fields)[1])
+    assert other == pytest.approx(one, rel=1e-9, abs=1e-12)
+    alone = TABLE.filter(pl.col("source") != "piped")
+    deleted = numbers_of(asked(lens, alone, **fields)[1])
+    assert deleted != pytest.approx(one, rel=1e-9, abs=1e-12)
+
+
+def test_a_ratio_turned_round_is_its_inverse() -> None:
+    there, back = (
+        asked("proportions", vary_with=[{"variable": "half", "reference": reference}])[1]
+        for reference in ("north", "south")
+    )
+    one, other = there.comparisons[0], back.comparisons[0]
+    for key in ("risk_ratio", "odds_ratio"):
+        a, b = getattr(one, key), getattr(other, key)
+        assert a.estimate * b.estimate == pytest.approx(1, rel=1e-12)
+        assert (a.ci[0] * b.ci[1], a.p) == pytest.approx((1, b.p), rel=1e-9)
+    assert one.risk_difference.ci[0] == pytest.approx(-other.risk_difference.ci[1], rel=1e-9)

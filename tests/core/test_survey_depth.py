@@ -323,3 +323,18 @@ def test_rows_without_a_weight_are_set_aside(lens: str, fields: dict[str, Any]) 
     aside = rows_set_aside(question, frame(gaps), 0, 50)
     assert aside.total == 12
     assert set(aside.unanswered) == {("w",)}
+
+
+@pytest.mark.parametrize(
+    ("parts", "words"),
+    [
+        ({}, "900 rows drawn one by one (899 df)"),
+        ({"strata": "district"}, "900 rows drawn one by one in 5 strata (895 df)"),
+        ({"clusters": "village"}, "45 clusters (44 df)"),
+        ({"strata": "district", "clusters": "village"}, "45 clusters in 5 strata (40 df)"),
+    ],
+)
+def test_the_write_up_says_what_was_drawn(parts: dict[str, str], words: str) -> None:
+    design = {"kind": "design", "weights": "w", **parts}
+    given, _ = asked("distribution", counted_by=design)
+    assert words in given.write_up

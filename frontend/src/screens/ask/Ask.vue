@@ -259,7 +259,6 @@ useShortcuts('Ask', [
             :question="shown.answer.question"
             @close="seesAside = false"
           />
-          <LensTabs :lens="question.lens" :refused="refused" @choose="chooseLens" />
           <p v-if="offersDesign" class="quiet design">
             {{
               question.counted_by.kind === 'each'
@@ -270,6 +269,7 @@ useShortcuts('Ask', [
               with the design
             </button>
           </p>
+          <LensTabs :lens="question.lens" :refused="refused" @choose="chooseLens" />
           <LensSheet
             ref="sheet"
             :shown="shown"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The answer three ways: each row once, with the weights only, and with the whole design. */
 import type { Survey } from '@/api/types'
-import { oneDecimal, percent, pValue } from '@/design/numbers'
+import { percent, pValue, short } from '@/design/numbers'
 import { limitsOf, ratioOf } from './shareWords'
 
 type Beside = NonNullable<Survey['beside']>
@@ -10,9 +10,11 @@ type Row = Beside['rows'][number]
 defineProps<{ beside: Beside; noun: string }>()
 
 const written = (unit: Row['unit'], value: number) =>
-  ({ share: percent, ratio: ratioOf, number: oneDecimal, p: pValue })[unit](value)
+  ({ share: percent, ratio: ratioOf, number: short, p: pValue, short })[unit](value)
 const limits = (unit: Row['unit'], ci: Row['design']['ci']) =>
-  unit === 'share' ? limitsOf(ci, 100, 1) : limitsOf(ci, 1, unit === 'number' ? 1 : undefined)
+  unit === 'number'
+    ? ci && `${short(ci[0])} to ${short(ci[1])}`
+    : limitsOf(ci, ...((unit === 'share' ? [100, 1] : []) as [number?, number?]))
 </script>
 
 <template>

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 /** A number in the weighted sample: mean, spread and quartiles, the unweighted mean beside. */
 import type { Survey } from '@/api/types'
-import { count, oneDecimal } from '@/design/numbers'
-import { limitsOf } from './shareWords'
+import { count, short } from '@/design/numbers'
 
 defineProps<{ mean: NonNullable<Survey['mean']> }>()
 </script>
@@ -27,19 +26,21 @@ defineProps<{ mean: NonNullable<Survey['mean']> }>()
         <th scope="row">weighted</th>
         <td>{{ count(mean.n) }}</td>
         <td>
-          <b>{{ oneDecimal(mean.estimate) }}</b>
-          <small class="quiet">{{ ' ' }}{{ limitsOf(mean.ci, 1, 1) }}</small>
+          <b>{{ short(mean.estimate) }}</b>
+          <small class="quiet"
+            >{{ ' ' }}{{ mean.ci ? `${short(mean.ci[0])} to ${short(mean.ci[1])}` : '' }}</small
+          >
         </td>
-        <td>{{ oneDecimal(mean.sd) }}</td>
-        <td>{{ oneDecimal(mean.q1) }}, {{ oneDecimal(mean.median) }}, {{ oneDecimal(mean.q3) }}</td>
-        <td>{{ oneDecimal(mean.min) }} to {{ oneDecimal(mean.max) }}</td>
+        <td>{{ short(mean.sd) }}</td>
+        <td>{{ short(mean.q1) }}, {{ short(mean.median) }}, {{ short(mean.q3) }}</td>
+        <td>{{ short(mean.min) }} to {{ short(mean.max) }}</td>
         <td>{{ mean.deff === null ? '—' : mean.deff.toFixed(2) }}</td>
       </tr>
       <tr class="quiet">
         <th scope="row">unweighted</th>
         <td></td>
-        <td>{{ oneDecimal(mean.unweighted) }}</td>
-        <td>{{ mean.unweighted_sd === null ? '' : oneDecimal(mean.unweighted_sd) }}</td>
+        <td>{{ short(mean.unweighted) }}</td>
+        <td>{{ mean.unweighted_sd === null ? '' : short(mean.unweighted_sd) }}</td>
         <td></td>
         <td></td>
         <td></td>

@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 
 import type { Survey } from '@/api/types'
-import { count, oneDecimal, percent, pValue } from '@/design/numbers'
+import { count, percent, pValue, short } from '@/design/numbers'
 import { limitsOf } from './shareWords'
 
 const props = defineProps<{ survey: Survey; title: string }>()
@@ -52,8 +52,12 @@ const shareOf = (stratum: Survey['strata'][number], value: string) =>
               </td>
               <td v-if="hasMeans">
                 <template v-if="stratum.mean"
-                  >{{ oneDecimal(stratum.mean.estimate) }}
-                  <small class="quiet">{{ limitsOf(stratum.mean.ci, 1, 1) }}</small></template
+                  >{{ short(stratum.mean.estimate) }}
+                  <small class="quiet">{{
+                    stratum.mean.ci
+                      ? `${short(stratum.mean.ci[0])} to ${short(stratum.mean.ci[1])}`
+                      : ''
+                  }}</small></template
                 >
               </td>
               <td v-if="hasTests">

@@ -4,6 +4,7 @@ from hobrix.core.data import Design, EachRow, Frame
 from hobrix.core.questions.answer import Check, Remedy
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.survey import results as r
+from hobrix.core.questions.survey.reading import drawn
 from hobrix.core.questions.wording import count, listed, number, p_equals
 
 # Checks of the unweighted answer that mean nothing for the weighted one.
@@ -28,10 +29,9 @@ def survey_checks(question: Question, frame: Frame, results: r.SurveyResults) ->
     each = question.model_copy(update={"counted_by": EachRow()})
     without = Remedy(label="See it without the design", question=each)
     text = (
-        f"{asked.words(frame).capitalize()}: {count(design.rows)} rows in {count(design.clusters)} "
-        f"clusters and {count(design.strata)} "
-        f"{'stratum' if design.strata == 1 else 'strata'}, {count(design.design_df)} degrees of "
-        f"freedom; weighting alone costs a factor of {design.kish_weighting_deff:.2f}."
+        f"{asked.words(frame).capitalize()}: {count(design.rows)} rows with a weight, "
+        f"{drawn(question, design, frame)}, {count(design.design_df)} degrees of freedom; "
+        f"weighting alone costs a factor of {design.kish_weighting_deff:.2f}."
     )
     checks = [Check(id="counting", status="ok", text=text, remedies=(without,))]
     if design.design_df < 10:

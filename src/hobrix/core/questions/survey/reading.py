@@ -3,7 +3,7 @@
 import math
 from collections.abc import Callable
 
-from hobrix.core.data import Frame
+from hobrix.core.data import Design, Frame
 from hobrix.core.questions.answer import Answer, Figure, Reading
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.survey import results as r
@@ -229,6 +229,18 @@ def _of_model(
     return text, figures
 
 
+def drawn(question: Question, design: r.SurveyDesign, frame: Frame) -> str:
+    """What was sampled: "60 clusters in 5 strata", "2,412 households drawn one by one"."""
+    asked = question.counted_by
+    assert isinstance(asked, Design)
+    units = f"{count(design.rows)} {frame.noun.many} drawn one by one"
+    if asked.clusters:
+        units = f"{count(design.clusters)} clusters"
+    if not asked.strata:
+        return units
+    return f"{units} in {count(design.strata)} {'stratum' if design.strata == 1 else 'strata'}"
+
+
 def survey_write_up(
     given: Answer, results: r.SurveyResults, frame: Frame, question: Question
 ) -> str:
@@ -237,8 +249,7 @@ def survey_write_up(
     outcome = frame.variables[question.outcome.variable].title
     design = results.design
     sample = (
-        f"Estimates are weighted, with {design.errors} for {count(design.clusters)} clusters in "
-        f"{count(design.strata)} {'stratum' if design.strata == 1 else 'strata'} "
+        f"Estimates are weighted, with {design.errors} for {drawn(question, design, frame)} "
         f"({count(design.design_df)} df)."
     )
     if results.table is not None and results.table.rao_scott_second_order is not None:

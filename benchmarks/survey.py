@@ -16,6 +16,7 @@ from hobrix.core.survey import logistic
 from hobrix.core.survey.cells import CellTotals
 from hobrix.core.survey.design import SampleDesign
 from hobrix.core.survey.patterns import PatternTotals
+from hobrix.core.survey.replicates import Replication
 from hobrix.core.survey.shares import compare, weighted_share
 
 SAMPLES = 1_000
@@ -51,57 +52,79 @@ def sampled(random: np.random.Generator) -> np.ndarray:
     return np.concatenate(rows)
 
 
+QUANTITIES = ("a share", "an odds ratio of the table", "an odds ratio of the model")
+EVENT, RIVER = np.array([False, True, False, True]), np.array([False, False, True, True])
+
+
 def coverage() -> None:
     people = population()
-    design_matrix = np.column_stack([np.ones(len(people["ill"])), people["river"], people["age"]])
-    truth = ml.fit(ml.collapse(design_matrix, people["ill"].astype(float)))
-    table = np.array(
-        [[np.sum((people["river"] == r) & (people["ill"] == i)) for i in (0, 1)] for r in (0, 1)]
-    )
-    true = {
-        "a share": people["ill"].mean(),
-        "an odds ratio of the table": table[1, 1] * table[0, 0] / (table[1, 0] * table[0, 1]),
-        "an odds ratio of the model": np.exp(truth.coefficients[1]),
-    }
-    hits, plain, misfits = dict.fromkeys(true, 0), 0, 0
+    truth = the_truth(people)
+    # The model is fitted again for every replicate, so it is shown with linearised errors only.
+    ways = {"linearised": None, "jackknife": Replication("jackknife"), "bootstrap": None}
+    hits = {way: dict.fromkeys(QUANTITIES, 0) for way in ways}
+    plain, misfits = 0, 0
     random = np.random.default_rng(11)
-    for _ in range(SAMPLES):
-        at = sampled(random)
-        drawn = {name: column[at] for name, column in people.items()}
+    for i in range(SAMPLES):
+        drawn = {name: column[at] for at in [sampled(random)] for name, column in people.items()}
         rate = np.where(drawn["stratum"] % 2, DRAWN_VILLAGES, DRAWN_VILLAGES // 2) / VILLAGES
         weights = 1 / (rate * DRAWN_HOUSEHOLDS / HOUSEHOLDS)
-        design = SampleDesign.of(weights, drawn["stratum"], drawn["village"])
-        totals = CellTotals.count(design, [drawn["river"], drawn["ill"]], [2, 2])
-        event = np.array([False, True, False, True])
-        share = weighted_share(totals, np.ones(4, dtype=bool), event, 0.95).ci
-        river = np.array([False, False, True, True])
-        odds = compare(totals, river, ~river, event, 0.95).odds_ratio
-        columns = design_matrix[at]
-        first, place = distinct_rows(list(columns.T))
-        outcome = drawn["ill"].astype(float)
-        model_totals = PatternTotals.count(design, columns[first], place, outcome)
-        found = logistic.fit(model_totals).fit
-        fit = logistic.fit_test(model_totals, found, np.bincount(place).astype(float), 6)
-        misfits += fit is not None and fit.p < 0.05
-        reach = design.t_quantile(0.95) * np.sqrt(found.covariance[1, 1])
-        model = np.exp(found.coefficients[1] + np.array([-reach, reach]))
-        assert share is not None
-        assert odds is not None
-        for name, (low, high) in (
-            ("a share", (share.low, share.high)),
-            ("an odds ratio of the table", (odds.ci.low, odds.ci.high)),
-            ("an odds ratio of the model", tuple(model)),
-        ):
-            hits[name] += low <= true[name] <= high
-        p, n = outcome.mean(), len(outcome)
-        plain += abs(p - true["a share"]) <= 1.96 * np.sqrt(p * (1 - p) / n)
+        ways["bootstrap"] = Replication("bootstrap", draws=500, seed=i)
+        for way, replication in ways.items():
+            design = SampleDesign.of(
+                weights, drawn["stratum"], drawn["village"], replication=replication
+            )
+            limits = of_tables(design, drawn)
+            if replication is None:
+                limits["an odds ratio of the model"], is_misfit = of_model(design, drawn)
+                misfits += is_misfit
+            for name, (low, high) in limits.items():
+                hits[way][name] += low <= truth[name] <= high
+        p, n = drawn["ill"].mean(), len(drawn["ill"])
+        plain += abs(p - truth["a share"]) <= 1.96 * np.sqrt(p * (1 - p) / n)
     print(f"\n{SAMPLES:,} samples of a made-up population: how often 95% intervals hold the truth")
-    for name, n in hits.items():
-        print(f"  {name:28} {100 * n / SAMPLES:5.1f}% (aim: 93 to 97)")
-    print(f"  {'a share, design ignored':28} {100 * plain / SAMPLES:5.1f}%")
+    for way, found in hits.items():
+        for name, n in found.items():
+            if n:
+                print(f"  {name:27} {way:11} {100 * n / SAMPLES:5.1f}% (aim: 93 to 97)")
+    print(f"  {'a share, design ignored':39} {100 * plain / SAMPLES:5.1f}%")
     print(
         f"  the fit test at 5% finds fault with a model that holds in {100 * misfits / SAMPLES:.1f}%"
     )
+
+
+def the_truth(people: dict[str, np.ndarray]) -> dict[str, float]:
+    """What a sample of everybody would give."""
+    columns = np.column_stack([np.ones(len(people["ill"])), people["river"], people["age"]])
+    model = ml.fit(ml.collapse(columns, people["ill"].astype(float)))
+    (a, b), (c, d) = (
+        [np.sum((people["river"] == r) & (people["ill"] == i)) for i in (0, 1)] for r in (0, 1)
+    )
+    values = (people["ill"].mean(), d * a / (c * b), np.exp(model.coefficients[1]))
+    return dict(zip(QUANTITIES, values, strict=True))
+
+
+def of_tables(design: SampleDesign, drawn: dict[str, np.ndarray]) -> dict[str, tuple[float, float]]:
+    totals = CellTotals.count(design, [drawn["river"], drawn["ill"]], [2, 2])
+    share = weighted_share(totals, np.ones(4, dtype=bool), EVENT, 0.95).ci
+    odds = compare(totals, RIVER, ~RIVER, EVENT, 0.95).odds_ratio
+    assert share is not None
+    assert odds is not None
+    limits = ((share.low, share.high), (odds.ci.low, odds.ci.high))
+    return dict(zip(QUANTITIES, limits, strict=False))
+
+
+def of_model(
+    design: SampleDesign, drawn: dict[str, np.ndarray]
+) -> tuple[tuple[float, float], bool]:
+    """Limits of the odds ratio, and whether the fit test finds fault."""
+    columns = np.column_stack([np.ones(len(drawn["ill"])), drawn["river"], drawn["age"]])
+    first, place = distinct_rows(list(columns.T))
+    totals = PatternTotals.count(design, columns[first], place, drawn["ill"].astype(float))
+    found = logistic.fit(totals).fit
+    fit = logistic.fit_test(totals, found, np.bincount(place).astype(float), 6)
+    reach = design.t_quantile(0.95) * np.sqrt(found.covariance[1, 1])
+    low, high = np.exp(found.coefficients[1] + np.array([-reach, reach]))
+    return (low, high), fit is not None and fit.p < 0.05
 
 
 def cost() -> None:

@@ -8,6 +8,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
+from hobrix.core.questions.survey import sample
 from hobrix.web.studies import under_way
 from hobrix.web.studies.models import DataSet, Study
 from web.conftest import bring
@@ -151,3 +152,35 @@ def test_replicates_that_would_take_too_long_are_refused_beside_the_design(
         if status == 422:
             assert response.json()["where"]["slot"] == "counted_by"
             assert "4,000 clusters takes too long" in response.json()["detail"]
+
+
+def test_a_design_is_worked_out_once_for_all_questions_of_a_version(
+    owner: Client, dataset: DataSet, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    made: list[int] = []
+    original = sample.SampleDesign.of
+
+    def counting(*args: Any, **kwargs: Any) -> Any:
+        made.append(1)
+        return original(*args, **kwargs)
+
+    monkeypatch.setattr(sample.SampleDesign, "of", counting)
+    at = f"/api/studies/{dataset.study_id}/answer"
+    design = {"kind": "design", "weights": "age", "clusters": "source"}
+
+    def ask(outcome: str) -> None:
+        question = {
+            "lens": "distribution",
+            "outcome": {"variable": outcome},
+            "counted_by": design,
+        }
+        body = {"dataset": str(dataset.id), "question": question}
+        assert owner.post(at, body, **JSON).status_code == 200
+
+    ask("ill")
+    ask("source")
+    assert len(made) == 1
+    step = {"step": "describe", "variable": "age", "label": "Years"}
+    owner.post(url(dataset, "/steps"), {"step": step, "seen": {}}, **JSON)
+    ask("ill")
+    assert len(made) == 2

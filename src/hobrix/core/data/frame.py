@@ -10,6 +10,9 @@ from hobrix.core.errors import QuestionError
 
 Result = TypeVar("Result")
 
+MOST_WORKED_OUT = 8
+_NOTHING = object()
+
 
 @dataclass(frozen=True)
 class RowNoun:
@@ -35,7 +38,8 @@ class Frame:
     # "" when nobody has said, otherwise cross_sectional, cohort, case_control or trial.
     study_design: str = ""
     _columns: dict[str, Column] = field(default_factory=dict, repr=False, compare=False)
-    _worked_out: dict[Hashable, Any] = field(default_factory=dict, repr=False, compare=False)
+    # May be shared by frames over the same columns with the same codebook.
+    worked_out: dict[Hashable, Any] = field(default_factory=dict, repr=False, compare=False)
 
     @classmethod
     def of(
@@ -68,11 +72,15 @@ class Frame:
         return self._columns[name]
 
     def once(self, key: Hashable, work_out: Callable[[], Result]) -> Result:
-        """What is worked out from columns alone, kept for the next question of these data."""
-        if key not in self._worked_out:
-            self._worked_out[key] = work_out()
-        found: Result = self._worked_out[key]
-        return found
+        """What is worked out from columns alone, kept for the next question of these data; of many
+        such things the oldest are let go."""
+        found: Any = self.worked_out.get(key, _NOTHING)
+        if found is _NOTHING:
+            for oldest in list(self.worked_out)[: len(self.worked_out) + 1 - MOST_WORKED_OUT]:
+                self.worked_out.pop(oldest, None)
+            found = self.worked_out[key] = work_out()
+        result: Result = found
+        return result
 
     def categorical(self, name: str, slot: str) -> CategoricalColumn:
         """The column of a nominal or ordinal variable; raises QuestionError for other kinds."""

@@ -100,8 +100,9 @@ class Workspace:
         self.state = state
         self.strict = strict
 
-    def frame(self) -> Frame:
-        """A frame that reads only the columns it is asked for."""
+    def frame(self, worked_out: dict[Hashable, Any] | None = None) -> Frame:
+        """A frame that reads only the columns it is asked for; ``worked_out`` is shared by frames of
+        the same state."""
         noun = RowNoun(self.dataset.noun_one, self.dataset.noun_many)
         return Frame(
             rows=self.dataset.rows,
@@ -110,6 +111,7 @@ class Workspace:
             source=self.source,
             noun=noun,
             study_design=self.dataset.study_design,
+            worked_out={} if worked_out is None else worked_out,
         )
 
     def column(self, name: str) -> Column:
@@ -160,7 +162,17 @@ def workspace_of(dataset: DataSet) -> Workspace:
 
 def frame_of(dataset: DataSet) -> Frame:
     """A frame over a stored data set with its codebook as it stands."""
-    return workspace_of(dataset).frame()
+    return workspace_of(dataset).frame(_worked_out(dataset))
+
+
+@cached(
+    LRUCache(8),
+    key=lambda dataset: (dataset.id, dataset.version),
+    lock=threading.RLock(),
+)
+def _worked_out(_dataset: DataSet) -> dict[Hashable, Any]:
+    """What frames of this version of a data set have worked out, such as its survey design."""
+    return {}
 
 
 def _read(pk: int) -> Source:

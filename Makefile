@@ -11,7 +11,7 @@ NPM := npm --prefix frontend
 SOURCES := $(shell find frontend/src frontend/public -type f 2>/dev/null) src/hobrix/figures/tokens.json \
 	frontend/index.html frontend/vite.config.ts
 
-.PHONY: demo demo-reset dev test test-core test-web test-browser lint types check-types build bench \
+.PHONY: demo demo-reset dev test test-core test-web test-browser lint lint-python lint-frontend types check-types build bench \
 	lock format demo-data screenshots
 
 demo: build
@@ -49,16 +49,23 @@ dev: build $(VENV)/dev.stamp
 
 # --- tests -------------------------------------------------------------------------------------
 
-test: lint check-types test-core test-web test-browser
+# What runs on one core each runs side by side; the tests themselves take both.
+test:
+	@$(MAKE) --no-print-directory -j2 --output-sync=target lint build
+	@$(MAKE) --no-print-directory check-types test-core test-web test-browser
 	@echo "All of it passed."
 
-lint: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
+lint: lint-python lint-frontend
+
+lint-python: $(VENV)/dev.stamp
 	$(BIN)/ruff check src tests benchmarks
 	$(BIN)/ruff format --check src tests benchmarks
 	$(BIN)/mypy
 	$(BIN)/lint-imports
-	$(NPM) run --silent check
 	@! grep -nE 'https?://|--find-links|"resolved"' requirements/*.txt frontend/package-lock.json
+
+lint-frontend: frontend/node_modules/.package-lock.json
+	$(NPM) run --silent check
 
 test-core: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
 	HYPOTHESIS_PROFILE=steady $(BIN)/pytest tests/core -n 2

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 
 import type { Answer, DistributionResults, Entry, FigureSpec, Question, Study } from '@/api/types'
+import DraftInput from '@/parts/DraftInput.vue'
 import FigureView from '@/parts/FigureView.vue'
 import AnswerSheet from './AnswerSheet.vue'
 import DeeperPanel from './DeeperPanel.vue'
@@ -46,9 +47,10 @@ function setOption(key: string, value: unknown) {
   emit('change', { ...props.question, options })
 }
 
-function setBinWidth(text: string) {
+function setBinWidth(text: string, putBack: () => void) {
   const width = Number(text)
   if (width > 0) setOption('bin_width', width)
+  else putBack()
 }
 </script>
 
@@ -80,14 +82,14 @@ function setBinWidth(text: string) {
             >
             <label v-if="each.kind === 'numeric' && i === 0"
               >bins of
-              <input
+              <DraftInput
                 class="width"
                 type="number"
                 min="0"
                 step="any"
                 :value="each.histogram?.width"
                 aria-label="Width of a bin"
-                @change="setBinWidth(($event.target as HTMLInputElement).value)"
+                @take="setBinWidth"
               />
               {{ each.unit }}</label
             >

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 
 import type { FigureSpec, OddsResults, Question } from '@/api/types'
 import { percent } from '@/design/numbers'
+import DraftInput from '@/parts/DraftInput.vue'
 import FigureView from '@/parts/FigureView.vue'
 import { withOptions } from './options'
 import { numberIn } from '@/parts/typed'
@@ -42,10 +43,10 @@ function set(i: number, variable: string, value: string | number) {
   setAll(profiles.value.map((each, at) => (at === i ? { ...each, [variable]: value } : each)))
 }
 
-function setNumber(i: number, variable: string, input: HTMLInputElement) {
-  const value = numberIn(input.value)
-  if (value !== null) set(i, variable, value)
-  else input.value = String(profiles.value[i]![variable] ?? '')
+function setNumber(i: number, variable: string, text: string, putBack: () => void) {
+  const value = numberIn(text)
+  if (value === null) putBack()
+  else set(i, variable, value)
 }
 
 const range = (variable: string) => model.value.slots.find((slot) => slot.variable === variable)!
@@ -90,11 +91,11 @@ function isBeyond(i: number, variable: string): boolean {
               </option>
             </select>
             <template v-else>
-              <input
+              <DraftInput
                 inputmode="decimal"
                 :value="profile[slot.variable] ?? slot.usual"
                 :aria-label="`${slot.title}, profile ${String.fromCharCode(65 + i)}`"
-                @change="setNumber(i, slot.variable, $event.target as HTMLInputElement)"
+                @take="(text, putBack) => setNumber(i, slot.variable, text, putBack)"
               />
               <small v-if="isBeyond(i, slot.variable)" class="beyond"
                 >beyond {{ slot.low }} to {{ slot.high }}</small

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The categories of a variable in order: labels, event, reference; moved by drag or Alt+arrows. */
+import DraftInput from '@/parts/DraftInput.vue'
 import { mdiDragVertical } from '@mdi/js'
 import { computed, nextTick, ref } from 'vue'
 
@@ -25,8 +26,9 @@ function change(changes: Parameters<typeof describe>[1]) {
   emit('step', describe(variable.value.name, changes))
 }
 
-function rename(at: number, label: string) {
+function rename(at: number, label: string, putBack: () => void) {
   const category = variable.value.categories[at]!
+  if (!label.trim()) putBack()
   if (!label.trim() || label === category.label) return
   const categories = variable.value.categories.map((each, i) =>
     i === at ? { ...each, label: label.trim() } : each,
@@ -104,14 +106,14 @@ function drop(to: number) {
         >
           <v-icon :icon="mdiDragVertical" size="16" />
         </button>
-        <input
+        <DraftInput
           class="name"
           :value="category.label"
           :disabled="!mayChange"
           :aria-label="`Label of ${category.value}`"
           :title="category.label"
           maxlength="300"
-          @change="rename(i, ($event.target as HTMLInputElement).value)"
+          @take="(text, putBack) => rename(i, text, putBack)"
           @keydown.enter="($event.target as HTMLElement).blur()"
         />
         <small v-if="category.value !== category.label" class="quiet value">{{

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What stands in the file but is not an answer, with its reason. */
+import DraftInput from '@/parts/DraftInput.vue'
 import { computed, ref } from 'vue'
 
 import type { Entry, Step } from '@/api/types'
@@ -42,13 +43,13 @@ function takeBack(value: string) {
         <template v-else>
           <span class="pair"
             ><b>{{ code.value }}</b>
-            <input
+            <DraftInput
               :value="code.label"
               placeholder="reason"
               :disabled="!mayChange"
               :aria-label="`Reason for ${code.value}`"
               maxlength="200"
-              @change="declare(code.value, ($event.target as HTMLInputElement).value.trim())"
+              @take="declare(code.value, $event.trim())"
           /></span>
           <span class="n">{{ count(code.n) }}</span>
           <button

@@ -61,7 +61,7 @@ def test_a_single_cluster_is_named_by_its_stratum() -> None:
 def test_clusters_in_two_strata_count_as_different_ones() -> None:
     findings = look_at(DESIGN, sample([1.0] * 4, [0, 0, 1, 1], [0, 1, 0, 2])).findings
     assert any(
-        finding.startswith("1 clusters appear in more than one stratum") for finding in findings
+        finding.startswith("1 cluster stands in more than one stratum") for finding in findings
     )
     assert findings[-1] == "4 clusters in 2 strata: 2 degrees of freedom."
 
@@ -84,6 +84,27 @@ def test_strata_that_cannot_be_taken_together(together: Any, message: str) -> No
     frame = sample([1.0] * 5, [0, 0, 1, 2, 2], [0, 1, 2, 3, 4])
     with pytest.raises(QuestionError, match=message):
         look_at(DESIGN.model_copy(update={"together": together}), frame)
+
+
+def test_strata_that_are_long_numbers_are_told_apart_in_full() -> None:
+    codes = [70_000_001.0, 70_000_001.0, 70_000_002.0, 0.1, 0.1]
+    n = len(codes)
+    frame = Frame.of(
+        [Variable(name=name, kind="numeric") for name in ("w", "s")],
+        {"w": Measured.of(np.ones(n)), "s": Measured.of(np.array(codes))},
+        n,
+    )
+    design = Design(weights="w", strata="s")
+    assert [c.value for c in look_at(design, frame).strata] == ["0.1", "70000001", "70000002"]
+    assert [c.value for c in look_at(design, frame).single] == ["70000002"]
+    together = design.model_copy(update={"together": (("70000001", "70000002"),)})
+    assert look_at(together, frame).single == ()
+
+
+def test_clusters_in_several_strata_are_counted_once() -> None:
+    """One cluster in three strata is one cluster that stands in more than one."""
+    findings = look_at(DESIGN, sample([1.0] * 6, [0, 0, 1, 1, 2, 2], [0, 1, 0, 2, 0, 3])).findings
+    assert any(finding.startswith("1 cluster stands in more") for finding in findings)
 
 
 def test_equal_weights_and_a_cluster_per_row_are_told() -> None:

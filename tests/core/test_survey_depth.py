@@ -338,3 +338,26 @@ def test_the_write_up_says_what_was_drawn(parts: dict[str, str], words: str) -> 
     design = {"kind": "design", "weights": "w", **parts}
     given, _ = asked("distribution", counted_by=design)
     assert words in given.write_up
+
+
+def test_a_group_that_one_cluster_has_is_told_where_clusters_are_left_out() -> None:
+    lonely = TABLE.with_columns(
+        source=pl.when((pl.col("village") == "7") & (pl.col("age").cast(int) < 50))
+        .then(pl.lit("tanker"))
+        .otherwise(pl.col("source"))
+    )
+    how = {**DESIGN, "errors": "jackknife"}
+    for lens in ("crosstab", "proportions"):
+        vary = [{"variable": "source"}]
+        given, survey = asked(lens, lonely, vary_with=vary, counted_by=how)
+        assert survey.replicates_lost == 1
+        assert any("In 1 replicate something has no value" in c.text for c in given.checks)
+        # Errors of the other groups stay near the linearised ones.
+        linear = asked(lens, lonely, vary_with=vary)[1]
+        for mine, theirs in zip(survey.shares, linear.shares, strict=True):
+            if mine.label != "tanker":
+                assert mine.se == pytest.approx(theirs.se, rel=0.1)
+    assert (
+        asked("crosstab", vary_with=[{"variable": "source"}], counted_by=how)[1].replicates_lost
+        == 0
+    )

@@ -71,6 +71,18 @@ def test_one_margin_is_post_stratification() -> None:
     np.testing.assert_allclose(found.weights, [5, 5, 10, 20])
 
 
+def test_many_variables_of_many_categories_at_once() -> None:
+    """More combinations than a whole number of 64 bits can tell apart: 60 to the 12th."""
+    random = np.random.default_rng(8)
+    codes = [np.concatenate([np.arange(60), random.integers(0, 60, 1200)]) for _ in range(12)]
+    totals = [np.bincount(code) * random.uniform(0.98, 1.02, 60) for code in codes]
+    totals = [total * (1000 / total.sum()) for total in totals]
+    found = rake(np.ones(1260), codes, totals)
+    assert found.is_converged
+    for code, total in zip(codes, totals, strict=True):
+        np.testing.assert_allclose(np.bincount(code, weights=found.weights), total, rtol=1e-9)
+
+
 def test_bounds_hold_the_weights_back() -> None:
     a = np.repeat([0, 1], [90, 10])
     free = rake(np.ones(100), [a], [np.array([50.0, 50.0])])

@@ -3957,7 +3957,6 @@ export interface components {
         /**
          * SurveyModel
          * @description Pseudo-maximum likelihood; tests of terms, steps and model are adjusted Wald tests.
-         *     ``replicates_lost`` counts replicates without a finite estimate.
          */
         SurveyModel: {
             /** Coefficients */
@@ -3966,8 +3965,6 @@ export interface components {
             model: components["schemas"]["SurveyTest"] | null;
             /** N */
             n: number;
-            /** Replicates Lost */
-            replicates_lost: number;
             /** Rows */
             rows: components["schemas"]["SurveyTerm"][];
             /** Steps */
@@ -4006,7 +4003,9 @@ export interface components {
         };
         /**
          * SurveyResults
-         * @description ``moved`` says in a sentence what the design changes. What a lens does not give is None.
+         * @description ``moved`` says in a sentence what the design changes; ``replicates_lost`` counts replicates in
+         *     which something is not defined, whose errors rest on the others. What a lens does not give is
+         *     None.
          */
         SurveyResults: {
             beside?: components["schemas"]["SurveyBeside"] | null;
@@ -4033,6 +4032,11 @@ export interface components {
             others: components["schemas"]["SurveyVariable"][];
             /** Reference */
             reference?: string | null;
+            /**
+             * Replicates Lost
+             * @default 0
+             */
+            replicates_lost: number;
             /**
              * Several
              * @default []

@@ -8,7 +8,6 @@ from hobrix.core.data.column import (
     NumericColumn,
     Source,
     decode,
-    nothing_measured,
 )
 from hobrix.core.data.counting import Counting, CountsColumn, EachRow, row_counts
 from hobrix.core.data.cuts import suggested_cuts
@@ -65,7 +64,6 @@ __all__ = [
     "made_source",
     "missing_in_many",
     "missing_reasons",
-    "nothing_measured",
     "parents_of",
     "propose",
     "replay",

@@ -26,11 +26,6 @@ class Coded:
         return len(self.codes)
 
 
-def nothing_measured(rows: int) -> "Measured":
-    """A number that nobody has."""
-    return Measured(np.full(rows, np.nan), np.full(rows, -1, dtype=np.int8), ())
-
-
 @dataclass(frozen=True)
 class Measured:
     """Numbers (NaN where there is none), with the words found among them kept aside.
@@ -41,6 +36,11 @@ class Measured:
     numbers: FloatArray
     words: IntArray
     word_values: tuple[str, ...]
+
+    @classmethod
+    def of(cls, numbers: FloatArray) -> "Measured":
+        """Numbers without a word among them."""
+        return cls(numbers, np.full(len(numbers), -1, dtype=np.int8), ())
 
     def __len__(self) -> int:
         return len(self.numbers)

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from hobrix.core.data.column import CategoricalColumn, IntArray
+from hobrix.core.data.column import CategoricalColumn, IntArray, as_text
 from hobrix.core.data.frame import Frame
 from hobrix.core.data.variable import Category, Frozen
 from hobrix.core.errors import QuestionError
@@ -53,43 +53,52 @@ class Design(Frozen):
         return ", ".join(titles)
 
 
+def clusters_of(design: Design, frame: Frame) -> IntArray | None:
+    """The cluster of every row as a code, shape (rows,), -1 for none; None without clusters.
+
+    Raises:
+        QuestionError: no such variable.
+    """
+    return None if design.clusters is None else _codes(design.clusters, frame)
+
+
 @dataclass(frozen=True)
-class Units:
-    """Strata or clusters: the code of every row, shape (rows,), -1 for none; what they are called,
-    and as which values they stand in the data, by code."""
+class Strata:
+    """The stratum of every row as a code, shape (rows,), -1 for none; as which values strata stand
+    in the data, and what they are called, by code."""
 
     codes: IntArray
     names: tuple[Category, ...]
 
 
-def units_of(
-    name: str | None, frame: Frame, together: tuple[tuple[str, ...], ...] = ()
-) -> Units | None:
-    """The units a variable tells apart, some of them taken together.
+def strata_of(design: Design, frame: Frame) -> Strata | None:
+    """Strata, some of them taken together; None without strata.
 
     Raises:
         QuestionError: no such variable, or a value to be taken together that there is not, or twice.
     """
-    if name is None:
+    if design.strata is None:
         return None
-    title = frame.variable(name, SLOT).title
-    column = frame.column(name)
+    codes, column = _codes(design.strata, frame), frame.column(design.strata)
     if isinstance(column, CategoricalColumn):
-        codes, names = np.asarray(column.codes, dtype=np.int64), column.categories
+        names = column.categories
     else:
-        values, codes = np.unique(column.values, return_inverse=True)
-        values = values[~np.isnan(values)]
-        codes = np.where(codes < len(values), codes, -1).astype(np.int64)
-        names = tuple(Category(value=f"{x:g}", label=f"{x:g}") for x in values)
-    if not together:
-        return Units(codes, names)
+        distinct = np.unique(column.values[~column.is_missing]).tolist()
+        texts = [as_text(number) for number in distinct]
+        names = tuple(Category(value=text, label=text) for text in texts)
+    if not design.together:
+        return Strata(codes, names)
     place = {category.value: i for i, category in enumerate(names)}
     into, called = np.arange(len(names) + 1), [category.label for category in names]
     taken: set[str] = set()
-    for group in together:
+    for group in design.together:
         for value in group:
             if value not in place or value in taken:
-                what = "is named twice" if value in taken else f"is no answer to {title}"
+                what = (
+                    "is named twice"
+                    if value in taken
+                    else f"is no answer to {frame.variables[design.strata].title}"
+                )
                 raise QuestionError(f"Strata taken together: “{value}” {what}.", slot=SLOT)
             taken.add(value)
             into[place[value]] = place[group[0]]
@@ -99,7 +108,17 @@ def units_of(
     renamed = tuple(
         Category(value=c.value, label=text) for c, text in zip(names, called, strict=True)
     )
-    return Units(into[codes], renamed)
+    return Strata(into[codes], renamed)
+
+
+def _codes(name: str, frame: Frame) -> IntArray:
+    """The answer of every row as a code, numbers in rising order, shape (rows,); -1 for none."""
+    frame.variable(name, SLOT)
+    column = frame.column(name)
+    if isinstance(column, CategoricalColumn):
+        return column.codes.astype(np.int64)
+    values, codes = np.unique(column.values, return_inverse=True)
+    return np.where(np.isnan(values)[codes], -1, codes)
 
 
 class DesignLook(Frozen):
@@ -138,8 +157,7 @@ def look_at(design: Design, frame: Frame) -> DesignLook:
             f"weighting alone costs a factor of {effect:.2f} (Kish), as if there were "
             f"{len(kept) / effect:,.0f} {frame.noun.many}."
         )
-    strata = units_of(design.strata, frame, design.together)
-    clusters = units_of(design.clusters, frame)
+    strata, clusters = strata_of(design, frame), clusters_of(design, frame)
     told, single = _units(design, frame, used, strata, clusters)
     offered = strata.names if strata and len(strata.names) <= MOST_OFFERED else ()
     taken = {value for group in design.together for value in group[1:]}
@@ -167,26 +185,29 @@ def _of(frame: Frame, n: int) -> str:
 
 
 def _units(
-    design: Design, frame: Frame, used: np.ndarray, strata: Units | None, clusters: Units | None
+    design: Design,
+    frame: Frame,
+    used: np.ndarray,
+    strata: Strata | None,
+    clusters: IntArray | None,
 ) -> tuple[list[str], tuple[Category, ...]]:
     """Strata with a single cluster, clusters that stand in two strata, degrees of freedom."""
     one = np.zeros(int(used.sum()), dtype=np.int64)
     of_stratum = one if strata is None else strata.codes[used]
     # Without clusters every row is its own.
-    of_cluster = np.arange(len(one)) if clusters is None else clusters.codes[used]
+    of_cluster = np.arange(len(one)) if clusters is None else clusters[used]
     findings = []
-    for units, what in ((strata, "stratum"), (clusters, "cluster")):
-        n = 0 if units is None else int(np.count_nonzero(units.codes[used] < 0))
-        if n:
+    for codes, what in ((of_stratum, "stratum"), (of_cluster, "cluster")):
+        if n := int(np.count_nonzero(codes < 0)):
             findings.append(f"{n:,} {_of(frame, n)} with a weight have no {what}.")
     pairs = np.unique(np.column_stack([of_stratum, of_cluster]), axis=0)
-    n_clusters = len(np.unique(pairs[:, 1]))
-    if strata is not None and len(pairs) > n_clusters:
+    in_strata = np.unique(pairs[:, 1], return_counts=True)[1]
+    if n := int(np.count_nonzero(in_strata > 1)):
         findings.append(
-            f"{len(pairs) - n_clusters:,} clusters appear in more than one stratum: they are taken "
-            "as different clusters in each."
+            f"{n:,} {'cluster stands' if n == 1 else 'clusters stand'} in more than one stratum: "
+            "taken as different clusters in each."
         )
-    if clusters is not None and n_clusters == len(one):
+    if clusters is not None and len(in_strata) == len(one):
         findings.append(f"Every {frame.noun.one} is a cluster of its own, as without clusters.")
     per_stratum = np.bincount(pairs[:, 0] + 1)[1:]
     single: tuple[Category, ...] = ()

@@ -35,7 +35,7 @@ from hobrix.core.data.steps import (
     parents_of,
 )
 from hobrix.core.data.variable import Category, Variable
-from hobrix.core.data.weighting import NetworkWeights, Rake, check_weights, made_weights
+from hobrix.core.data.weighting import NetworkWeights, Rake, Weighting, check_weights, made_weights
 from hobrix.core.errors import CodebookError
 
 
@@ -170,7 +170,7 @@ def _made(state: Prepared, step: Making) -> Prepared:
         raise CodebookError(message, variable=step.name, field="name")
     parents = [_known(state, name) for name in parents_of(step)]
     first = parents[0]
-    if isinstance(step, NetworkWeights | Rake):
+    if isinstance(step, Weighting):
         check_weights(step, parents)
         return _with_made(state, step, first)
     needs_numbers = isinstance(step, Band) or (isinstance(step, Calculate) and step.how != "count")
@@ -270,7 +270,7 @@ def _calculated(making: Calculate, parents: Sequence[Column]) -> Measured:
             with np.errstate(invalid="ignore", divide="ignore"):
                 result = total if making.how == "sum" else total / answered
             result = np.where(answered >= needed, result, np.nan)
-    return Measured(result, np.full(len(result), -1, dtype=np.int8), ())
+    return Measured.of(result)
 
 
 def _counted(making: Calculate, parents: Sequence[Column]) -> np.ndarray:

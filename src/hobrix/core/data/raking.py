@@ -47,12 +47,16 @@ def rake(
     brings the sum of all to that of the totals.
     """
     # Rows alike in all variables are multiplied alike.
-    combined = np.ravel_multi_index([*codes], [len(total) for total in totals])
-    present, place = np.unique(combined, return_inverse=True)
-    where = np.unravel_index(present, [len(total) for total in totals])
+    place = np.zeros(len(weights), dtype=np.int64)
+    first = place
+    for code, total in zip(codes, totals, strict=True):
+        _, first, place = np.unique(
+            place * len(total) + code, return_index=True, return_inverse=True
+        )
+    where = [code[first] for code in codes]
     base = np.bincount(place, weights=weights)
     size = float(totals[0].sum()) / float(base.sum())
-    factor = np.full(len(present), size)
+    factor = np.full(len(first), size)
     low, high = bounds[0] * size, bounds[1] * size
     rounds, off, at = 0, np.inf, (0, 0)
     while rounds < MOST_ROUNDS:
@@ -68,7 +72,7 @@ def rake(
 
 
 def _worst(
-    weights: FloatArray, where: Sequence[NDArray[np.intp]], totals: Sequence[FloatArray]
+    weights: FloatArray, where: Sequence[IntArray], totals: Sequence[FloatArray]
 ) -> tuple[float, tuple[int, int]]:
     worst, at = 0.0, (0, 0)
     for i, (code, total) in enumerate(zip(where, totals, strict=True)):

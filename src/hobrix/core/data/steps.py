@@ -10,10 +10,14 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from hobrix.core.data.variable import Category, Frozen, Kind, MissingCode, Variable
-from hobrix.core.data.weighting import NetworkWeights, Rake, parents_of_weights, weights_variable
-
-Name = Annotated[str, Field(min_length=1, max_length=255)]
+from hobrix.core.data.variable import Category, Frozen, Kind, MissingCode, Name, Variable
+from hobrix.core.data.weighting import (
+    NetworkWeights,
+    Rake,
+    Weighting,
+    parents_of_weights,
+    weights_variable,
+)
 
 
 class Describe(Frozen):
@@ -213,14 +217,14 @@ Step = Annotated[
 
 def parents_of(making: Making) -> tuple[str, ...]:
     """The variables a variable is made from."""
-    if isinstance(making, NetworkWeights | Rake):
+    if isinstance(making, Weighting):
         return parents_of_weights(making)
     return making.variables if isinstance(making, Calculate) else (making.variable,)
 
 
 def made_variable(making: Making, parent: Variable) -> Variable:
     """The codebook entry of a variable that a step makes."""
-    if isinstance(making, NetworkWeights | Rake):
+    if isinstance(making, Weighting):
         return weights_variable(making)
     label = making.label or parent.label
     match making:

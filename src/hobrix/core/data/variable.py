@@ -2,12 +2,14 @@
 
 from collections import Counter
 from collections.abc import Iterable
-from typing import Literal, Self
+from typing import Annotated, Literal, Self
 
-from pydantic import BaseModel, ConfigDict, model_validator
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from hobrix.core.errors import CodebookError
 
+# What a variable can be called.
+Name = Annotated[str, Field(min_length=1, max_length=255)]
 Kind = Literal["nominal", "ordinal", "numeric", "text"]
 
 

@@ -8,11 +8,10 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from hobrix.core.data.column import CategoricalColumn, Column, Measured, NumericColumn
-from hobrix.core.data.raking import Raked, rake
-from hobrix.core.data.variable import Frozen, Variable
+from hobrix.core.data.raking import MOST_ROUNDS, Raked, rake
+from hobrix.core.data.variable import Frozen, Name, Variable
 from hobrix.core.errors import CodebookError
 
-Name = Annotated[str, Field(min_length=1, max_length=255)]
 Above0 = Annotated[float, Field(gt=0, allow_inf_nan=False)]
 
 
@@ -152,7 +151,7 @@ def made_weights(making: Weighting, parents: Sequence[Column]) -> Measured:
         found = _of_networks(making, parents[0].values)
     else:
         found = raked(making, parents)[0]
-    return Measured(found, np.full(len(found), -1, dtype=np.int8), ())
+    return Measured.of(found)
 
 
 def _of_networks(making: NetworkWeights, sizes: np.ndarray) -> np.ndarray:
@@ -231,11 +230,11 @@ def _refuse_not_met(making: Rake, columns: Sequence[Column], found: Raked) -> No
     margin, column = making.margins[found.at[0]], columns[found.at[0]]
     assert isinstance(column, CategoricalColumn)
     present = [c for c in column.categories if c.value in margin.totals]
-    why = (
-        "the bound on how far a weight may change forbids it"
-        if making.most_change is not None
-        else "the totals contradict each other where combinations of categories are empty"
-    )
+    why = "the totals contradict each other where combinations of categories are empty"
+    if making.most_change is not None:
+        why = "the bound on how far a weight may change forbids it"
+    elif found.rounds == MOST_ROUNDS:
+        why = "it comes nearer too slowly, as where a combination of categories is nearly empty"
     message = (
         f"After {found.rounds:,} rounds “{present[found.at[1]].label}” is still "
         f"{100 * found.off:.2g}% off its total: {why}."

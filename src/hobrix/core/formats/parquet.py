@@ -39,7 +39,7 @@ def _source(series: pl.Series) -> Source:
     numbers = np.where(np.isfinite(numbers), numbers, np.nan)
     distinct = np.unique(numbers[~np.isnan(numbers)])
     if len(distinct) > MANY_VALUES:
-        return Measured(numbers, np.full(len(numbers), -1, dtype=np.int8), ())
+        return Measured.of(numbers)
     codes = np.searchsorted(distinct, numbers)
     codes = np.where(np.isnan(numbers), -1, codes).astype(smallest_int(len(distinct)))
     return Coded(codes, tuple(as_text(float(number)) for number in distinct))

@@ -26,10 +26,10 @@ class Measure:
 
     value: float
     ase: float | None
+    gradient: FloatArray = field(repr=False, compare=False)
     ase_null: float | None = None
     z: float | None = None
     p: float | None = None
-    gradient: FloatArray | None = field(default=None, repr=False, compare=False)
 
     def interval(self, confidence: float) -> Interval | None:
         """value ± z ase, not cut to the range of the measure."""
@@ -55,14 +55,14 @@ def _measure(
     gradient = scale * (of_num / den - num * of_den / den**2)
     ase = _error(counts, gradient)
     if not tests:
-        return Measure(scale * num / den, ase, gradient=gradient)
+        return Measure(scale * num / den, ase, gradient)
     ase_null = _error(counts, scale * of_num / den)
     # Rounding leaves a remainder where the null error is 0.
     if ase_null <= 1e-12 * scale * float(np.abs(of_num).max(initial=0.0)) / den:
-        return Measure(scale * num / den, ase, 0.0, gradient=gradient)
+        return Measure(scale * num / den, ase, gradient, 0.0)
     z = scale * num / den / ase_null
     p = 2 * float(special.ndtr(-abs(z)))
-    return Measure(scale * num / den, ase, ase_null, z, p, gradient)
+    return Measure(scale * num / den, ase, gradient, ase_null, z, p)
 
 
 def _error(counts: FloatArray, gradient: FloatArray) -> float:
@@ -178,9 +178,7 @@ def tau_and_uncertainty(counts: FloatArray) -> dict[str, Measure | None]:
 
 def _turned(found: Measure | None) -> Measure | None:
     """Of the transposed table."""
-    if found is None or found.gradient is None:
-        return found
-    return replace(found, gradient=found.gradient.T)
+    return None if found is None else replace(found, gradient=found.gradient.T)
 
 
 def _tau(counts: FloatArray) -> Measure | None:
@@ -221,7 +219,7 @@ def _uncertainty(counts: FloatArray) -> dict[str, Measure | None]:
             return None
         term = h * (log_p - log_given) + (other - h_both) * log_own
         variance = float(np.sum(counts * term**2)) / (n**2 * h**4)
-        return Measure(shared / h, math.sqrt(variance), gradient=term / (n * h**2))
+        return Measure(shared / h, math.sqrt(variance), term / (n * h**2))
 
     both = h_row + h_column
     term = both * log_p - h_both * (log_r + log_c)
@@ -229,7 +227,7 @@ def _uncertainty(counts: FloatArray) -> dict[str, Measure | None]:
         Measure(
             2 * shared / both,
             math.sqrt(4 * float(np.sum(counts * term**2)) / (n**2 * both**4)),
-            gradient=2 * term / (n * both**2),
+            2 * term / (n * both**2),
         )
         if both
         else None

@@ -10,6 +10,7 @@ from collections.abc import Callable, Hashable
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
 from cachetools import LRUCache, cached
 from django.conf import settings
 from pydantic import TypeAdapter
@@ -19,6 +20,7 @@ from hobrix.core.data import (
     Coded,
     Column,
     Frame,
+    Measured,
     NumericColumn,
     Prepared,
     RowNoun,
@@ -27,7 +29,6 @@ from hobrix.core.data import (
     Variable,
     decode,
     made_source,
-    nothing_measured,
     parents_of,
     replay,
 )
@@ -133,7 +134,7 @@ class Workspace:
         except CodebookError:
             if self.strict:
                 raise
-            return nothing_measured(self.dataset.rows)
+            return Measured.of(np.full(self.dataset.rows, np.nan))
         return made
 
     def trouble(self, name: str) -> str | None:

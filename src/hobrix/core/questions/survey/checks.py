@@ -92,9 +92,10 @@ def survey_checks(question: Question, frame: Frame, results: r.SurveyResults) ->
             f"probability ({p_equals(model.fit.test.p)})."
         )
         checks.append(Check(id="survey_fit", status="care" if misfit else "ok", text=text))
-    if model is not None and model.replicates_lost:
+    if n := results.replicates_lost:
         text = (
-            f"{count(model.replicates_lost)} replicates have no finite estimate and are left out."
+            f"In {count(n)} {'replicate' if n == 1 else 'replicates'} something has no value, such "
+            "as a group that only one cluster has: errors rest on the others."
         )
         checks.append(Check(id="replicates", status="care", text=text))
     if question.within and not (results.strata or results.model_strata):

@@ -126,7 +126,7 @@ def _of_groups(
     asked = as_used(question, frame, crosstab_options(question).categories, _MOST)
     crossed = tables.crossed(asked, sample)
     confidence = question.confidence
-    found: dict[str, object] = {}
+    found: dict[str, object] = {"replicates_lost": crossed.replicates_lost}
     # The share with the event was set by the design of a case-control study.
     has_shares = frame.study_design != "case_control"
     if has_shares:
@@ -165,7 +165,9 @@ def _of_model(
         asked.stages.total += len(present)
     told, model = survey_model(asked)
     strata = None if codes is None else model_strata(asked, model, codes, labels)
-    return empty.model_copy(update={"model": told, "model_strata": strata})
+    return empty.model_copy(
+        update={"model": told, "model_strata": strata, "replicates_lost": model.replicates_lost}
+    )
 
 
 def _goodness_of_fit(

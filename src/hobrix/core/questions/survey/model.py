@@ -47,6 +47,11 @@ class WeightedModel:
     totals: PatternTotals
     sample: Sample
 
+    @property
+    def replicates_lost(self) -> int:
+        """Replicates without a finite estimate."""
+        return int(np.isnan(self.weighted.spread).any(axis=1).sum())
+
     def ratio(self, contrast: np.ndarray) -> tuple[float, float, float, tuple[float, float]]:
         """Log odds ratio, error, p and limits of the odds ratio, on t of the design."""
         design = self.sample.design
@@ -115,7 +120,6 @@ def survey_model(given: AskedModel) -> tuple[r.SurveyModel, WeightedModel]:
         steps=_steps(model, given),
         model=wald(logistic.wald_test(found.found, every, nu)),
         fit=_fit(model),
-        replicates_lost=int(np.isnan(model.weighted.spread).any(axis=1).sum()),
     )
     return told, model
 

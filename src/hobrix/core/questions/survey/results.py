@@ -188,8 +188,7 @@ class SurveyFit(Frozen):
 
 
 class SurveyModel(Frozen):
-    """Pseudo-maximum likelihood; tests of terms, steps and model are adjusted Wald tests.
-    ``replicates_lost`` counts replicates without a finite estimate."""
+    """Pseudo-maximum likelihood; tests of terms, steps and model are adjusted Wald tests."""
 
     n: float
     coefficients: tuple[SurveyCoefficient, ...]
@@ -198,7 +197,6 @@ class SurveyModel(Frozen):
     steps: tuple[SurveyStep, ...]
     model: SurveyTest | None
     fit: SurveyFit | None
-    replicates_lost: int
 
 
 class SurveyStratumRatio(Frozen):
@@ -297,7 +295,9 @@ class SurveyBeside(Frozen):
 
 
 class SurveyResults(Frozen):
-    """``moved`` says in a sentence what the design changes. What a lens does not give is None."""
+    """``moved`` says in a sentence what the design changes; ``replicates_lost`` counts replicates in
+    which something is not defined, whose errors rest on the others. What a lens does not give is
+    None."""
 
     design: SurveyDesign
     unavailable: tuple[Unavailable, ...]
@@ -315,4 +315,5 @@ class SurveyResults(Frozen):
     several: tuple[SurveySeveral, ...] = ()
     others: tuple[SurveyVariable, ...] = ()
     moved: str = ""
+    replicates_lost: int = 0
     beside: SurveyBeside | None = None

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from hobrix.core.data import Design, Frame
 from hobrix.core.data.column import IntArray
-from hobrix.core.data.design import SLOT, Units, units_of, weights_of
+from hobrix.core.data.design import SLOT, clusters_of, strata_of, weights_of
 from hobrix.core.data.subset import Mask
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions.survey.results import SurveyDesign
@@ -75,21 +75,22 @@ def sample_of(design: Design, frame: Frame, mask: Mask | None) -> Sample:
 def _whole(design: Design, frame: Frame) -> Sample:
     weights = weights_of(design, frame)
     rows = np.flatnonzero(weights > 0)
-    strata = units_of(design.strata, frame, design.together)
-    clusters = units_of(design.clusters, frame)
-    for units, name, what in (
-        (strata, design.strata, "stratum"),
-        (clusters, design.clusters, "cluster"),
+    strata, clusters = strata_of(design, frame), clusters_of(design, frame)
+    of_stratum = None if strata is None else strata.codes[rows]
+    of_cluster = None if clusters is None else clusters[rows]
+    for codes, name, what in (
+        (of_stratum, design.strata, "stratum"),
+        (of_cluster, design.clusters, "cluster"),
     ):
-        if units is not None and name is not None:
-            _refuse_rows_without(units, rows, frame.variables[name].title, what)
+        if codes is not None and name is not None:
+            _refuse_rows_without(codes, rows, frame.variables[name].title, what)
     replication = None
     if design.errors != "linearised":
         replication = Replication(design.errors, design.draws, design.seed)
     found = SampleDesign.of(
         weights[rows],
-        None if strata is None else strata.codes[rows],
-        None if clusters is None else clusters.codes[rows],
+        of_stratum,
+        of_cluster,
         design.single,
         replication,
     )
@@ -105,8 +106,8 @@ def _whole(design: Design, frame: Frame) -> Sample:
     return Sample(found, None if len(rows) == len(weights) else rows, None, labels)
 
 
-def _refuse_rows_without(units: Units, rows: IntArray, title: str, what: str) -> None:
-    missing = units.codes[rows] < 0
+def _refuse_rows_without(codes: IntArray, rows: IntArray, title: str, what: str) -> None:
+    missing = codes < 0
     if missing.any():
         row, n = int(rows[np.argmax(missing)]) + 1, int(missing.sum())
         message = f"{title}: {n:,} rows with a weight have no {what}, first row {row}."

@@ -11,7 +11,6 @@ from hobrix.core.questions.survey.numeric import mean_of
 from hobrix.core.questions.survey.sample import Sample
 from hobrix.core.questions.survey.strength import cramers_v
 from hobrix.core.questions.two_way import as_used
-from hobrix.core.survey.two_way import weighted_table
 from hobrix.core.tables.multiple import holm
 
 
@@ -56,11 +55,10 @@ def _with_outcome(
     line = line.model_copy(update={"n": float(crossed.totals.n.sum())})
     if min(rows, columns) < 2:
         return line.model_copy(update={"left_out": "all gave the same answer"})
-    test = weighted_table(crossed.totals, rows, columns).rao_scott_pearson
     v, limits = cramers_v(crossed.totals, rows, columns, question.confidence)
     return line.model_copy(
         update={
-            "test": test and tables.corrected(test.second_order),
+            "test": tables.independence_test(crossed),
             "cramers_v": v,
             "cramers_v_ci": limits,
         }

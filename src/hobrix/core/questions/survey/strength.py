@@ -9,7 +9,7 @@ from hobrix.core.questions.quantities import Limits
 from hobrix.core.questions.survey import results as r
 from hobrix.core.survey.cells import CellTotals
 from hobrix.core.survey.design import FloatArray
-from hobrix.core.tables.association import Measure, all_measures
+from hobrix.core.tables.association import all_measures
 
 
 def cramers_v(
@@ -60,29 +60,25 @@ def measures(
     plain: Mapping[str, float | None],
 ) -> tuple[r.SurveyMeasure, ...]:
     """The measures named in ``plain``, whose values count each row once."""
-    found = all_measures(totals.weighted.reshape(rows, columns)) if plain else {}
-    named = [key for key in plain if _gradient(found.get(key)) is not None]
-    if not named or min(rows, columns) < 2:
+    every = all_measures(totals.weighted.reshape(rows, columns))
+    found = {key: each for key in plain if (each := every.get(key)) is not None}
+    if not found:
         return ()
 
     def statistic(weighted: FloatArray) -> FloatArray:
         if weighted.ndim > 1:
             return np.array([statistic(cells) for cells in weighted])
         again = all_measures(weighted.reshape(rows, columns))
-        values = [again[key] for key in named]
+        values = [again[key] for key in found]
         return np.array([np.nan if each is None else each.value for each in values])
 
-    slopes = np.column_stack([_gradient(found[key]).ravel() for key in named])  # type: ignore[union-attr]
+    slopes = np.column_stack([each.gradient.ravel() for each in found.values()])
     slopes = slopes - totals.weighted @ slopes / totals.weighted.sum()
     errors = np.sqrt(np.diag(totals.covariance_of(statistic, slopes)))
     t = totals.design.t_quantile(confidence)
     told = []
-    for key, se in zip(named, errors.tolist(), strict=True):
-        value = found[key].value  # type: ignore[union-attr]
+    for (key, each), se in zip(found.items(), errors.tolist(), strict=True):
+        value = each.value
         ci = (value - t * se, value + t * se) if np.isfinite(t * se) else None
         told.append(r.SurveyMeasure(key=key, value=value, se=se, ci=ci, unweighted=plain[key]))
     return tuple(told)
-
-
-def _gradient(measure: Measure | None) -> FloatArray | None:
-    return None if measure is None else measure.gradient

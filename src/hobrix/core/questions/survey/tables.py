@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from types import MappingProxyType
 
 import numpy as np
 from scipy import special
@@ -22,8 +21,6 @@ from hobrix.core.survey.two_way import Corrected, WaldF, cell_shares, weighted_t
 from hobrix.core.tables.interval import Interval
 from hobrix.core.tables.multiple import BY_NAME
 
-EMPTY: Mapping[str, float | None] = MappingProxyType({})
-
 
 @dataclass(frozen=True)
 class Crossed:
@@ -35,6 +32,16 @@ class Crossed:
     rows: tuple[int, ...]
     columns: tuple[int, ...]
     is_event: np.ndarray
+
+    @property
+    def replicates_lost(self) -> int:
+        """Replicates in which a group or an answer is empty, so that something is not defined."""
+        again = self.totals.replicated
+        if again is None:
+            return 0
+        cells = again.reshape(-1, len(self.rows), len(self.columns))
+        empty = (cells.sum(axis=1) == 0).any(axis=1) | (cells.sum(axis=2) == 0).any(axis=1)
+        return int(np.count_nonzero(empty))
 
     def inside(self, row: int) -> np.ndarray:
         """Cells of one row, shape (R * C,)."""
@@ -150,7 +157,7 @@ def _contrast(found: estimates.Contrast) -> r.SurveyContrast:
 
 
 def survey_table(
-    table: Crossed, confidence: float, plain: Mapping[str, float | None] = EMPTY
+    table: Crossed, confidence: float, plain: Mapping[str, float | None]
 ) -> r.SurveyTable:
     """Weighted percentages within groups, tests, strength, and where it lies; ``plain`` are the
     measures with each row counted once, by name."""
@@ -196,6 +203,12 @@ def survey_table(
         generalised_deff_eigenvalues=tuple(found.deffs.tolist()),
         pearson_uncorrected=found.pearson_uncorrected,
     )
+
+
+def independence_test(table: Crossed) -> r.SurveyTest | None:
+    """Rao & Scott's second-order test; at least two rows and columns."""
+    found = weighted_table(table.totals, len(table.rows), len(table.columns)).rao_scott_pearson
+    return None if found is None else corrected(found.second_order)
 
 
 def _grid(values: FloatArray) -> tuple[tuple[float, ...], ...]:

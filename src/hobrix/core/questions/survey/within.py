@@ -66,7 +66,7 @@ def groups_within(
         if asked.event:
             shares = tables.group_shares(crossed, question.confidence)
             comparisons = tables.comparisons(crossed, asked.reference, question.confidence)
-        test = tables.survey_table(crossed, question.confidence).rao_scott_second_order
+        test = tables.independence_test(crossed)
         stratum = _stratum(values, label, n, shares, "")
         found.append(
             stratum.model_copy(update={"comparisons": comparisons, "rao_scott_second_order": test})

@@ -6,10 +6,11 @@ import type { Survey } from '@/api/types'
 import SurveyBeside from '@/screens/ask/SurveyBeside.vue'
 import SurveyFit from '@/screens/ask/SurveyFit.vue'
 import SurveyModelStrata from '@/screens/ask/SurveyModelStrata.vue'
-import SurveySeveral from '@/screens/ask/SurveySeveral.vue'
+import SeveralTable from '@/screens/ask/SeveralTable.vue'
 import SurveyShares from '@/screens/ask/SurveyShares.vue'
 import SurveyStrata from '@/screens/ask/SurveyStrata.vue'
 import { weightedLines } from '@/screens/ask/measures'
+import { weightedSeveral } from '@/screens/ask/several'
 import { areOrdered, withFirst, emptyQuestion } from '@/screens/ask/words'
 import WeightsTable from '@/screens/data/WeightsTable.vue'
 import { entry } from './entries'
@@ -119,7 +120,6 @@ describe('a weighted model', () => {
     steps: [],
     model: null,
     fit: null,
-    replicates_lost: 0,
   }
 
   it('shows strata beside the whole, and says why one is left out', () => {
@@ -182,8 +182,21 @@ it('several variables with the outcome lead to their own table', async () => {
     test: null,
     left_out: 'not in categories',
   }
-  const table = mount(SurveySeveral, { props: { several: [line, empty], outcome: 'Illness' } })
-  expect(cellsOf(table, 'tbody tr:first-child')[6]).toBe('0.15 0.10 to 0.20')
+  const table = mount(SeveralTable, {
+    props: {
+      lines: weightedSeveral([line, empty]),
+      outcome: 'Illness',
+      statistic: 'Rao–Scott F',
+    },
+  })
+  expect(cellsOf(table, 'tbody tr:first-child').slice(2)).toEqual([
+    '10.50',
+    '3.6, 196.4',
+    '< 0.001',
+    '< 0.001',
+    '0.15',
+    '0.10 to 0.20',
+  ])
   expect(cellsOf(table, 'tbody tr:last-child')[2]).toBe('not in categories')
   await table.get('tbody tr:last-child button').trigger('click')
   expect(table.emitted('choose')).toEqual([['age']])

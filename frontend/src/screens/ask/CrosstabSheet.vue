@@ -12,6 +12,7 @@ import MapPanel from './MapPanel.vue'
 import MeasuresPanel from './MeasuresPanel.vue'
 import { measureLines } from './measures'
 import SeveralTable from './SeveralTable.vue'
+import { plainLines } from './several'
 import StrataPanel from './StrataPanel.vue'
 import TwoGroups from './TwoGroups.vue'
 import WherePanel from './WherePanel.vue'
@@ -90,8 +91,9 @@ defineExpose({ transpose })
   <AnswerSheet :answer="answer" :is-old="isOld">
     <SeveralTable
       v-if="results.several.length"
-      :several="results.several"
+      :lines="plainLines(results.several)"
       :outcome="titles.columns"
+      statistic="χ²"
       @choose="lead"
     />
     <div class="evidence">

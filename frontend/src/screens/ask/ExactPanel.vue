@@ -4,7 +4,7 @@ import { computed } from 'vue'
 
 import type { Crosstab, Question } from '@/api/types'
 import { count, pEquals, pValue } from '@/design/numbers'
-import NumberField from '@/parts/NumberField.vue'
+import DrawsAndSeed from '@/parts/DrawsAndSeed.vue'
 import { withOptions } from './options'
 
 const props = defineProps<{ table: Crosstab; question: Question }>()
@@ -33,24 +33,15 @@ function set(changes: Record<string, unknown>) {
       class="wide"
       @update:model-value="set({ exact: $event })"
     />
-    <template v-if="method === 'monte_carlo'">
-      <NumberField
-        :value="Number(question.options.draws ?? 20000)"
-        label="Tables drawn"
-        :from="1000"
-        :to="1000000"
-        class="narrow"
-        @change="set({ draws: Math.round($event) })"
-      />
-      <NumberField
-        :value="Number(question.options.seed ?? 1)"
-        label="Seed"
-        :from="0"
-        :to="4294967295"
-        class="narrow"
-        @change="set({ seed: Math.round($event) })"
-      />
-    </template>
+    <DrawsAndSeed
+      v-if="method === 'monte_carlo'"
+      label="Tables drawn"
+      :draws="Number(question.options.draws ?? 20000)"
+      :from="1000"
+      :to="1000000"
+      :seed="Number(question.options.seed ?? 1)"
+      @change="set"
+    />
   </div>
   <p v-if="exact" class="found">
     <b>{{ pEquals(exact.fisher_freeman_halton_p) }}</b>
@@ -84,9 +75,6 @@ function set(changes: Record<string, unknown>) {
 }
 .wide {
   flex: 0 0 250px;
-}
-.narrow {
-  flex: 0 0 130px;
 }
 .found {
   margin-top: 8px;

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** Several explanatory variables with the outcome, a line each; each opens its own table. */
-import type { CrosstabResults } from '@/api/types'
 import { count, pValue } from '@/design/numbers'
+import type { SeveralLine } from './several'
+import { limitsOf } from './shareWords'
 
-defineProps<{ several: CrosstabResults['several']; outcome: string }>()
+defineProps<{ lines: SeveralLine[]; outcome: string; statistic: string }>()
 defineEmits<{ choose: [variable: string] }>()
 </script>
 
@@ -13,8 +14,8 @@ defineEmits<{ choose: [variable: string] }>()
       <thead>
         <tr>
           <th scope="col">{{ outcome }} with</th>
-          <th scope="col">counted</th>
-          <th scope="col">χ²</th>
+          <th scope="col">n</th>
+          <th scope="col">{{ statistic }}</th>
           <th scope="col">df</th>
           <th scope="col">p</th>
           <th scope="col" title="Holm: all of these tests are allowed for">p, all allowed for</th>
@@ -23,7 +24,7 @@ defineEmits<{ choose: [variable: string] }>()
         </tr>
       </thead>
       <tbody>
-        <tr v-for="(each, i) in several" :key="each.variable" :class="{ shown: i === 0 }">
+        <tr v-for="(each, i) in lines" :key="each.variable" :class="{ shown: i === 0 }">
           <th scope="row">
             <button
               class="act"
@@ -34,17 +35,15 @@ defineEmits<{ choose: [variable: string] }>()
             </button>
           </th>
           <td>{{ count(each.n) }}</td>
-          <template v-if="each.chi_square && each.cramers_v_ci">
-            <td>{{ each.chi_square.statistic.toFixed(1) }}</td>
-            <td>{{ each.chi_square.df }}</td>
-            <td>{{ pValue(each.chi_square.p) }}</td>
-            <td>{{ pValue(each.p_holm ?? 1) }}</td>
-            <td>{{ each.cramers_v?.toFixed(2) }}</td>
-            <td class="quiet">
-              {{ each.cramers_v_ci[0].toFixed(2) }} to {{ each.cramers_v_ci[1].toFixed(2) }}
-            </td>
+          <template v-if="each.test">
+            <td>{{ each.test.statistic }}</td>
+            <td>{{ each.test.df }}</td>
+            <td>{{ pValue(each.test.p) }}</td>
+            <td>{{ pValue(each.pHolm ?? 1) }}</td>
+            <td>{{ each.v?.toFixed(2) }}</td>
+            <td class="quiet">{{ limitsOf(each.ci) }}</td>
           </template>
-          <td v-else colspan="6" class="left quiet">{{ each.left_out }}</td>
+          <td v-else colspan="6" class="left quiet">{{ each.leftOut }}</td>
         </tr>
       </tbody>
     </table>

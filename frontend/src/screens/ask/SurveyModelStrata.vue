@@ -4,7 +4,7 @@ import { computed } from 'vue'
 
 import type { Survey } from '@/api/types'
 import { count, oneDecimal, pValue } from '@/design/numbers'
-import { limitsOf, ratioOf } from './shareWords'
+import StrataOfModel from './StrataOfModel.vue'
 
 const props = defineProps<{
   model: NonNullable<Survey['model']>
@@ -13,63 +13,35 @@ const props = defineProps<{
 }>()
 
 const fitted = computed(() => props.strata.strata.filter(({ left_out }) => !left_out))
-const leftOut = computed(() => props.strata.strata.filter(({ left_out }) => left_out))
+const rows = computed(() =>
+  props.model.rows.map((row, i) => ({
+    name: `${row.given ?? row.title}: ${row.label}`,
+    together: { ratio: row.odds_ratio, ci: row.ci },
+    within: fitted.value.map(({ ratios }) => {
+      const found = ratios[i]
+      return {
+        ratio: found?.odds_ratio,
+        ci: found?.ci,
+        title: found ? `p ${pValue(found.p)}` : undefined,
+      }
+    }),
+  })),
+)
+const same = computed(() => {
+  const test = props.strata.same
+  if (!test) return `Not tested for being the same: ${props.strata.reason}`
+  const df = `df ${oneDecimal(test.df1)}, ${oneDecimal(test.df2)}`
+  return `Are the coefficients the same everywhere? Adjusted Wald F ${test.f.toFixed(2)}, ${df}, p ${pValue(test.p)}.`
+})
 </script>
 
 <template>
-  <section class="strata" :aria-label="`Within each ${title}`">
-    <h3 class="overline">The same model within each {{ title }}, weighted</h3>
-    <div class="scroll">
-      <table class="plain">
-        <thead>
-          <tr>
-            <th scope="col">Odds ratio</th>
-            <th scope="col">together</th>
-            <th v-for="stratum in fitted" :key="stratum.label" scope="col">
-              {{ stratum.label }}<br /><small class="quiet">n {{ count(stratum.n) }}</small>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="(row, i) in model.rows" :key="`${row.term} ${row.given} ${row.label}`">
-            <th scope="row">{{ row.given ?? row.title }}: {{ row.label }}</th>
-            <td :title="limitsOf(row.ci)">
-              <b>{{ ratioOf(row.odds_ratio) }}</b>
-            </td>
-            <td
-              v-for="stratum in fitted"
-              :key="stratum.label"
-              :title="stratum.ratios[i] ? `p ${pValue(stratum.ratios[i]!.p)}` : ''"
-            >
-              {{ ratioOf(stratum.ratios[i]?.odds_ratio) }}
-              <small class="quiet">{{ limitsOf(stratum.ratios[i]?.ci) }}</small>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </div>
-    <p v-for="stratum in leftOut" :key="stratum.label" class="quiet">
-      {{ stratum.label }} is left out: {{ stratum.left_out }}
-    </p>
-    <p v-if="strata.same" class="quiet">
-      Are the coefficients the same everywhere? Adjusted Wald F {{ strata.same.f.toFixed(2) }}, df
-      {{ oneDecimal(strata.same.df1) }}, {{ oneDecimal(strata.same.df2) }}, p
-      {{ pValue(strata.same.p) }}.
-    </p>
-    <p v-else class="quiet">Not tested for being the same: {{ strata.reason }}</p>
-  </section>
+  <StrataOfModel
+    :title="title"
+    :heading="`The same model within each ${title}, weighted`"
+    :rows="rows"
+    :strata="fitted.map(({ label, n }) => ({ label, people: `n ${count(n)}` }))"
+    :left-out="strata.strata.filter(({ left_out }) => left_out)"
+    :same="same"
+  />
 </template>
-
-<style scoped>
-.strata {
-  margin-top: 14px;
-  padding-top: 12px;
-  border-top: 1px solid var(--hairline);
-}
-.scroll {
-  overflow-x: auto;
-}
-small {
-  white-space: nowrap;
-}
-</style>

@@ -8,18 +8,19 @@ import { design } from '@/screens/data/design'
 import AnswerSheet from './AnswerSheet.vue'
 import DeeperPanel from './DeeperPanel.vue'
 import MeasuresPanel from './MeasuresPanel.vue'
+import SeveralTable from './SeveralTable.vue'
 import SurveyBeside from './SurveyBeside.vue'
 import SurveyCells from './SurveyCells.vue'
 import SurveyFit from './SurveyFit.vue'
 import SurveyModelStrata from './SurveyModelStrata.vue'
 import SurveyModelTable from './SurveyModelTable.vue'
 import SurveyNumbers from './SurveyNumbers.vue'
-import SurveySeveral from './SurveySeveral.vue'
 import SurveyShares from './SurveyShares.vue'
 import SurveyStrata from './SurveyStrata.vue'
 import SurveyTests from './SurveyTests.vue'
 import { weightedLines } from './measures'
 import { withOptions } from './options'
+import { weightedSeveral } from './several'
 import { areOrdered, entryOf, titlesOf, withFirst } from './words'
 
 const props = defineProps<{
@@ -91,9 +92,10 @@ const measures = computed(() =>
         weights only
       </button>
     </p>
-    <SurveySeveral
+    <SeveralTable
       v-if="survey.several.length"
-      :several="survey.several"
+      :lines="weightedSeveral(survey.several)"
+      statistic="Rao–Scott F"
       :outcome="titlesOf(codebook, [question.outcome!.variable])"
       @choose="emit('change', withFirst(question, $event))"
     />

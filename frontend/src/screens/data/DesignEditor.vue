@@ -8,9 +8,8 @@ import type { DataSet, Entry, Question, Study } from '@/api/types'
 import { useMakeStep } from '@/api/useSteps'
 import { useNotices } from '@/notices'
 import ErrorNote from '@/parts/ErrorNote.vue'
-import { titleOf } from '@/parts/kinds'
-import NumberField from '@/parts/NumberField.vue'
-import { design, takenTogether, type Design } from './design'
+import DrawsAndSeed from '@/parts/DrawsAndSeed.vue'
+import { design, itemsOf, numericItems, takenTogether, type Design } from './design'
 import NetworkWeights from './NetworkWeights.vue'
 import RakeWeights from './RakeWeights.vue'
 
@@ -30,12 +29,8 @@ const steps = useMakeStep(
 const now = computed(() =>
   props.dataset.counted_by.kind === 'design' ? props.dataset.counted_by : undefined,
 )
-const items = (entries: Entry[]) =>
-  entries.map(({ variable }) => ({ title: titleOf(variable), value: variable.name }))
-const numeric = computed(() =>
-  items(props.codebook.filter(({ variable }) => variable.kind === 'numeric')),
-)
-const any = computed(() => items(props.codebook))
+const numeric = computed(() => numericItems(props.codebook))
+const any = computed(() => itemsOf(props.codebook))
 const errors = [
   { value: 'linearised', title: 'linearised' },
   { value: 'jackknife', title: 'leaving clusters out' },
@@ -127,24 +122,15 @@ async function made(name: string) {
       class="part"
       @update:model-value="set({ errors: $event })"
     />
-    <template v-if="now?.errors === 'bootstrap'">
-      <NumberField
-        :value="now.draws"
-        label="Draws"
-        :from="100"
-        :to="2000"
-        class="small"
-        @change="set({ draws: Math.round($event) })"
-      />
-      <NumberField
-        :value="now.seed"
-        label="Seed"
-        :from="0"
-        :to="4294967295"
-        class="small"
-        @change="set({ seed: Math.round($event) })"
-      />
-    </template>
+    <DrawsAndSeed
+      v-if="now?.errors === 'bootstrap'"
+      label="Draws"
+      :draws="now.draws"
+      :from="100"
+      :to="2000"
+      :seed="now.seed"
+      @change="set"
+    />
     <ul v-if="look.data.value?.findings.length" class="findings quiet">
       <li v-for="finding in look.data.value.findings" :key="finding">{{ finding }}</li>
     </ul>
@@ -231,9 +217,6 @@ async function made(name: string) {
 }
 .rule {
   flex: 0 1 360px;
-}
-.small {
-  flex: 0 0 110px;
 }
 .line {
   flex: 1 1 100%;

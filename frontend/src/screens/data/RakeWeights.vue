@@ -4,14 +4,12 @@ import { computed, ref } from 'vue'
 
 import type { DataSet, Entry, Study } from '@/api/types'
 import { count } from '@/design/numbers'
-import ErrorNote from '@/parts/ErrorNote.vue'
 import { isCategorical, titleOf } from '@/parts/kinds'
 import { numberIn } from '@/parts/typed'
-import MakeForm from '@/screens/codebook/MakeForm.vue'
 import { freeName } from '@/screens/codebook/steps'
-import WeightsTable from './WeightsTable.vue'
+import { itemsOf, numericItems } from './design'
+import WeightsForm from './WeightsForm.vue'
 import { pastedTotals } from './totals'
-import { useWeights } from './useWeights'
 
 const props = defineProps<{
   study: Study
@@ -23,13 +21,13 @@ const emit = defineEmits<{ made: [name: string]; close: [] }>()
 
 const numeric = computed(() => [
   { title: 'each row alike', value: '' },
-  ...props.codebook
-    .filter(({ variable }) => variable.kind === 'numeric')
-    .map(({ variable }) => ({ title: titleOf(variable), value: variable.name })),
+  ...numericItems(props.codebook),
 ])
 const categorical = computed(() =>
-  props.codebook.filter(
-    ({ variable }) => isCategorical(variable) && variable.categories.length <= 60,
+  itemsOf(
+    props.codebook.filter(
+      ({ variable }) => isCategorical(variable) && variable.categories.length <= 60,
+    ),
   ),
 )
 const base = ref(props.weights ?? '')
@@ -37,8 +35,7 @@ const chosen = ref<string[]>([])
 const totals = ref<Record<string, Record<string, string>>>({})
 const population = ref('')
 const bound = ref('')
-const name = ref(freeName('fitted_weight', props.codebook))
-const label = ref('Fitted weight')
+const suggested = { name: freeName('fitted_weight', props.codebook), label: 'Fitted weight' }
 
 const margins = computed(() =>
   chosen.value.flatMap((each) => {
@@ -86,14 +83,12 @@ const problem = computed(() => {
     return 'A weight may change by a factor above 1, or the field stays empty.'
   return undefined
 })
-const step = computed(() =>
+const plan = computed(() =>
   problem.value
     ? undefined
     : {
         step: 'rake' as const,
         variable: base.value || null,
-        name: name.value.trim() || 'fitted_weight',
-        label: label.value.trim(),
         margins: margins.value.map(({ variable, rows }) => ({
           variable,
           totals: Object.fromEntries(
@@ -104,100 +99,64 @@ const step = computed(() =>
         most_change: numberIn(bound.value),
       },
 )
-const { preview, refused, make } = useWeights(props, () => step.value)
-
-async function finish() {
-  const made = await make()
-  if (made) emit('made', made)
-}
 </script>
 
 <template>
-  <MakeForm
-    v-model:name="name"
-    v-model:label="label"
-    action="Make and use these weights"
-    :problem="problem"
-    @make="finish"
+  <WeightsForm
+    v-bind="{ study, dataset, codebook, plan, problem, suggested }"
+    @made="emit('made', $event)"
     @close="emit('close')"
   >
-    <div class="parts">
-      <v-select v-model="base" :items="numeric" label="Starting from" class="part" />
-      <v-select
-        v-model="chosen"
-        :items="
-          categorical.map(({ variable }) => ({ title: titleOf(variable), value: variable.name }))
-        "
-        label="Totals are known of"
-        multiple
-        class="part"
-      />
-      <v-text-field
-        v-model="population"
-        inputmode="decimal"
-        label="Adding up to"
-        placeholder="as before"
-        class="small"
-      />
-      <v-text-field
-        v-model="bound"
-        inputmode="decimal"
-        label="Changed at most ×"
-        placeholder="any"
-        class="small"
-      />
-    </div>
-    <div class="sides">
-      <div>
-        <fieldset v-for="margin in margins" :key="margin.variable" class="totals">
-          <legend>
-            {{ margin.title }} <span class="quiet">counts or shares, pasted or typed</span>
-          </legend>
-          <label v-for="(row, i) in margin.rows" :key="row.value">
-            <span
-              >{{ row.label }} <small class="quiet">{{ count(row.n) }} in the sample</small></span
-            >
-            <input
-              :value="typed(margin.variable, row.value)"
-              inputmode="decimal"
-              :aria-label="`Known total of ${row.label}`"
-              @input="type(margin.variable, row.value, ($event.target as HTMLInputElement).value)"
-              @paste="paste($event, margin.variable, i)"
-            />
-          </label>
-        </fieldset>
-      </div>
-      <WeightsTable
-        v-if="step && preview.data.value"
-        :look="preview.data.value"
-        :noun="{ one: dataset.noun_one, many: dataset.noun_many }"
-      />
-    </div>
-    <ErrorNote :error="refused ?? preview.error.value" />
-  </MakeForm>
+    <v-select v-model="base" :items="numeric" label="Starting from" class="part" />
+    <v-select
+      v-model="chosen"
+      :items="categorical"
+      label="Totals are known of"
+      multiple
+      class="part"
+    />
+    <v-text-field
+      v-model="population"
+      inputmode="decimal"
+      label="Adding up to"
+      placeholder="as before"
+      class="small"
+    />
+    <v-text-field
+      v-model="bound"
+      inputmode="decimal"
+      label="Changed at most ×"
+      placeholder="any"
+      class="small"
+    />
+    <template #totals>
+      <fieldset v-for="margin in margins" :key="margin.variable" class="totals">
+        <legend>
+          {{ margin.title }} <span class="quiet">counts or shares, pasted or typed</span>
+        </legend>
+        <label v-for="(row, i) in margin.rows" :key="row.value">
+          <span
+            >{{ row.label }} <small class="quiet">{{ count(row.n) }} in the sample</small></span
+          >
+          <input
+            :value="typed(margin.variable, row.value)"
+            inputmode="decimal"
+            :aria-label="`Known total of ${row.label}`"
+            @input="type(margin.variable, row.value, ($event.target as HTMLInputElement).value)"
+            @paste="paste($event, margin.variable, i)"
+          />
+        </label>
+      </fieldset>
+    </template>
+  </WeightsForm>
 </template>
 
 <style scoped>
-.parts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 12px 24px;
-}
 .part {
   flex: 0 1 260px;
 }
 .small {
   flex: 0 0 190px;
-}
-.sides {
-  display: grid;
-  grid-template-columns: minmax(0, 400px) minmax(0, 1fr);
-  gap: 12px 40px;
-}
-@media (max-width: 760px) {
-  .sides {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 .totals {
   border: 0;

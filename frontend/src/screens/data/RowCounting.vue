@@ -6,7 +6,7 @@ import { client, Problem, unwrap } from '@/api/client'
 import { keys, useCodebook, useRefresh } from '@/api/queries'
 import type { DataSet, DataSetChange, Study } from '@/api/types'
 import ErrorNote from '@/parts/ErrorNote.vue'
-import { titleOf } from '@/parts/kinds'
+import { numericItems } from './design'
 import DesignEditor from './DesignEditor.vue'
 
 const props = defineProps<{ study: Study; dataset: DataSet; mayChange: boolean }>()
@@ -31,11 +31,7 @@ const design = computed(() =>
 )
 const wantsDesign = ref(false)
 const all = computed(() => codebook.data.value ?? [])
-const numeric = computed(() =>
-  all.value
-    .filter(({ variable }) => variable.kind === 'numeric')
-    .map(({ variable }) => ({ title: titleOf(variable), value: variable.name })),
-)
+const numeric = computed(() => numericItems(all.value))
 
 type Choice = 'each' | 'design' | `n:${string}`
 const choices = computed(() => [

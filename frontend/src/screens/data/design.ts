@@ -1,5 +1,6 @@
 /** A survey design as it starts, with the usual choices made. */
-import type { Question } from '@/api/types'
+import type { Entry, Question } from '@/api/types'
+import { titleOf } from '@/parts/kinds'
 
 export type Design = Extract<Question['counted_by'], { kind: 'design' }>
 
@@ -23,4 +24,14 @@ export function takenTogether(now: Design, one: string, other: string): string[]
   const of = (value: string) => now.together.find((group) => group.includes(value)) ?? [value]
   const joined = [...of(other), ...of(one)]
   return [...now.together.filter((group) => !group.some((v) => joined.includes(v))), joined]
+}
+
+/** Variables to choose from. */
+export function itemsOf(entries: Entry[]) {
+  return entries.map(({ variable }) => ({ title: titleOf(variable), value: variable.name }))
+}
+
+/** Those that hold numbers. */
+export function numericItems(entries: Entry[]) {
+  return itemsOf(entries.filter(({ variable }) => variable.kind === 'numeric'))
 }

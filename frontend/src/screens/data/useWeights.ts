@@ -7,47 +7,50 @@ import type { DataSet, Entry, Step, Study } from '@/api/types'
 import { useMakeStep } from '@/api/useSteps'
 
 export type WeightStep = Extract<Step, { step: 'network_weights' | 'rake' }>
+type Unnamed<T> = T extends unknown ? Omit<T, 'name' | 'label'> : never
+/** What to make, before it has a name. */
+export type WeightPlan = Unnamed<WeightStep>
 
 export function useWeights(
   of: { study: Study; dataset: DataSet; codebook: Entry[] },
-  step: () => WeightStep | undefined,
+  plan: () => WeightPlan | undefined,
 ) {
   const steps = useMakeStep(
     () => of.study.id,
     () => of.dataset.id,
   )
   const refused = ref<Error>()
+  const named = (name: string, label = '') => ({ ...plan()!, name, label }) as WeightStep
   const preview = useQuery({
-    queryKey: computed(() => ['study', of.study.id, 'weights', of.dataset.id, step()]),
+    queryKey: computed(() => ['study', of.study.id, 'weights', of.dataset.id, plan()]),
     queryFn: () =>
       unwrap(
         client.POST('/api/studies/{study_id}/datasets/{dataset_id}/steps/weights', {
           params: { path: { study_id: of.study.id, dataset_id: of.dataset.id } },
-          body: { step: step()! },
+          body: { step: named('preview') },
         }),
       ),
-    enabled: () => !!step(),
+    enabled: () => !!plan(),
     retry: false,
   })
 
-  /** Makes the weights and gives their name; undefined when that was refused. */
-  async function make(): Promise<string | undefined> {
+  /** Makes the weights and says whether they were made. */
+  async function make(name: string, label: string): Promise<boolean> {
     refused.value = undefined
-    const now = step()
-    if (!now) return undefined
+    const step = named(name, label)
     const used = [
-      now.variable,
-      ...(now.step === 'rake' ? now.margins.map((margin) => margin.variable) : []),
+      step.variable,
+      ...(step.step === 'rake' ? step.margins.map((margin) => margin.variable) : []),
     ]
     try {
       await steps.make(
-        now,
+        step,
         of.codebook.filter(({ variable }) => used.includes(variable.name)),
       )
-      return now.name
+      return true
     } catch (error) {
       refused.value = error as Error
-      return undefined
+      return false
     }
   }
 

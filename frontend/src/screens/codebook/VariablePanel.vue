@@ -34,6 +34,8 @@ const steps = useMakeStep(
   () => props.dataset.id,
 )
 const error = ref<Error>()
+/** How often a change was refused: what was typed then makes way for what stands. */
+const refusals = ref(0)
 const open = ref<Editor>()
 const label = ref(props.entry.variable.label)
 watch(
@@ -71,6 +73,7 @@ async function make(step: Step) {
     }
   } catch (reason) {
     error.value = reason as Error
+    refusals.value += 1
     restoreLabel()
   }
 }
@@ -142,6 +145,7 @@ function combine(first: string, second: string) {
     <p v-for="reason in reasons" :key="reason" class="look">{{ reason }}</p>
     <CategoryList
       v-if="hasCategories"
+      :key="`categories-${refusals}`"
       :entry="entry"
       :may-change="mayChange"
       @step="make"
@@ -179,6 +183,7 @@ function combine(first: string, second: string) {
     </section>
     <MissingCodes
       v-if="!entry.made_from.length"
+      :key="`missing-${refusals}`"
       :entry="entry"
       :may-change="mayChange"
       @step="make"

@@ -42,15 +42,17 @@ describe('the first table', () => {
     }
     const rows = linesOf({
       outcome: 'Ill',
+      weighted: true,
       within: 'outcome',
       numbers: 'mean',
       columns: [
-        { label: 'Yes', n: 6 },
-        { label: 'All', n: 9 },
+        { label: 'Yes', n: 6, share: 0.75 },
+        { label: 'All', n: 9, share: 1 },
       ],
       lines: [{ ...line, cells: [cell, cell] }],
     })
     expect(new Set(rows.map((row) => row.length))).toEqual(new Set([4]))
+    expect(rows[1]).toEqual(['', 'Yes, n = 6 (75.0%)', 'All, n = 9 (100.0%)', 'p'])
     expect(rows.at(-1)).toEqual(['Source: River', '3 (50.0%)', '3 (50.0%)', '0.04'])
   })
 })

@@ -814,13 +814,15 @@ export interface components {
         };
         /**
          * AnswerHead
-         * @description A column: an answer to the outcome and how many gave it.
+         * @description A column: an answer to the outcome, how many gave it, and their share of all (0 to 1).
          */
         AnswerHead: {
             /** Label */
             label: string;
             /** N */
             n: number;
+            /** Share */
+            share: number;
         };
         /**
          * AnswerRequest
@@ -1904,7 +1906,8 @@ export interface components {
         };
         /**
          * FirstTable
-         * @description ``columns`` are the answers to the outcome with their numbers, the last one everyone.
+         * @description ``columns`` are the answers to the outcome with their numbers, the last one everyone;
+         *     ``weighted`` tells whether shares and numbers are weighted.
          */
         FirstTable: {
             /** Columns */
@@ -1918,6 +1921,8 @@ export interface components {
             numbers: "mean" | "median";
             /** Outcome */
             outcome: string;
+            /** Weighted */
+            weighted: boolean;
             /**
              * Within
              * @enum {string}
@@ -2032,14 +2037,17 @@ export interface components {
          * Glance
          * @description One variable. The test is that of equal or stated shares over the categories of the
          *     codebook (None for numbers, texts, variables with fewer than two categories, and those the
-         *     stated shares do not fit); its p is also given with all tests of the list allowed for.
-         *     ``middle`` is the median of numbers.
+         *     stated shares do not fit): ``test``, or ``corrected`` for a survey design (Rao & Scott, second
+         *     order). Its ``p`` is also given with all tests of the list allowed for. ``n_answered`` and
+         *     ``n_missing`` are cases, all else is weighted under a design. ``middle`` is the median of
+         *     numbers.
          */
         Glance: {
             /** Cohens W */
-            cohens_w: number | null;
+            cohens_w?: number | null;
             /** Commonest */
-            commonest: string | null;
+            commonest?: string | null;
+            corrected?: components["schemas"]["SurveyTest"] | null;
             /** Different */
             different: number;
             /**
@@ -2048,25 +2056,27 @@ export interface components {
              */
             kind: "nominal" | "ordinal" | "numeric" | "text";
             /** Middle */
-            middle: number | null;
+            middle?: number | null;
             /** N Answered */
             n_answered: number;
             /** N Missing */
             n_missing: number;
+            /** P */
+            p?: number | null;
             /** P Benjamini Hochberg */
-            p_benjamini_hochberg: number | null;
+            p_benjamini_hochberg?: number | null;
             /** P Holm */
-            p_holm: number | null;
+            p_holm?: number | null;
             /** Percent Commonest */
-            percent_commonest: number | null;
+            percent_commonest?: number | null;
             /** Percent Missing */
             percent_missing: number;
             /** Quartiles */
-            quartiles: [
+            quartiles?: [
                 number,
                 number
             ] | null;
-            test: components["schemas"]["ChiSquare"] | null;
+            test?: components["schemas"]["ChiSquare"] | null;
             /** Title */
             title: string;
             /** Variable */
@@ -3264,12 +3274,14 @@ export interface components {
         /**
          * Related
          * @description How strongly one variable goes with the outcome. ``banded`` tells that its numbers were
-         *     looked at in four bands.
+         *     looked at in four bands. ``chi_square`` is Pearson's; with a survey design ``corrected`` stands
+         *     for it. No limits where V is 0 or no degree of freedom is left.
          */
         Related: {
             /** Banded */
             banded: boolean;
-            chi_square: components["schemas"]["ChiSquare"];
+            chi_square: components["schemas"]["ChiSquare"] | null;
+            corrected: components["schemas"]["SurveyTest"] | null;
             /** Cramers V */
             cramers_v: number;
             /** Cramers V Bias Corrected */
@@ -3278,7 +3290,7 @@ export interface components {
             cramers_v_ci: [
                 number,
                 number
-            ];
+            ] | null;
             /**
              * Kind
              * @enum {string}
@@ -3286,6 +3298,8 @@ export interface components {
             kind: "nominal" | "ordinal" | "numeric" | "text";
             /** N */
             n: number;
+            /** P */
+            p: number;
             /** P Benjamini Hochberg */
             p_benjamini_hochberg: number;
             /** P Holm */

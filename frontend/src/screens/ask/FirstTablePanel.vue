@@ -5,10 +5,10 @@ import { computed, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import type { Question, Study } from '@/api/types'
-import { count, plural, pValue } from '@/design/numbers'
+import { plural, pValue } from '@/design/numbers'
 import ErrorNote from '@/parts/ErrorNote.vue'
 import { useCopiedTable } from '@/parts/useCopiedTable'
-import { cellInWords, linesOf } from './firstTable'
+import { cellInWords, headInWords, linesOf } from './firstTable'
 
 const props = defineProps<{
   study: Study
@@ -82,7 +82,7 @@ const lines = computed(() => (table.value ? linesOf(table.value) : undefined))
         <tr>
           <th scope="col">{{ table.outcome }}</th>
           <th v-for="column in table.columns" :key="column.label" scope="col">
-            {{ column.label }}<br />n = {{ count(column.n) }}
+            {{ column.label }}<br />{{ headInWords(column, table.weighted) }}
           </th>
           <th v-if="tests" scope="col">p</th>
         </tr>
@@ -117,6 +117,12 @@ const lines = computed(() => (table.value ? linesOf(table.value) : undefined))
       </tbody>
     </table>
   </div>
+  <p v-if="table?.weighted" class="quiet">
+    n counts rows as they are; percentages, means and medians are those of the weighted population{{
+      tests ? ', and tests allow for strata and clusters' : ''
+    }}.
+    <template v-if="tests && numbers === 'median'">Medians have no test with a design.</template>
+  </p>
   <p class="quiet">Add characteristics with “+ and” in the sentence, numbers too.</p>
 </template>
 

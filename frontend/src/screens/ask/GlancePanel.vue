@@ -47,6 +47,7 @@ const found = useQuery({
     ),
   staleTime: Infinity,
 })
+const isWeighted = computed(() => props.dataset.counted_by.kind === 'design')
 type Glance = NonNullable<typeof found.data.value>[number]
 const rows = computed(() => {
   const all = matching(found.data.value ?? [], typed.value, (row) => [row.title, row.variable])
@@ -93,9 +94,9 @@ function told(row: Glance): string {
         />
         <button class="act" @click="emit('close')">Close</button>
       </div>
-      <p v-if="dataset.counted_by.kind === 'design'" class="quiet sorted">
-        Unweighted: each {{ dataset.noun_one }} counts once here. A question about one of them uses
-        the design of the sample.
+      <p v-if="isWeighted" class="quiet sorted">
+        Weighted, with the design of the sample in the tests; answered and missing count
+        {{ dataset.noun_many }} as they are.
       </p>
       <p class="sorted">
         <span class="quiet">Sorted by</span>
@@ -130,8 +131,11 @@ function told(row: Glance): string {
               <th scope="col">answered</th>
               <th scope="col">missing, %</th>
               <th scope="col" class="left">commonest answer, or middle</th>
-              <th scope="col" title="Chi-square against equal shares">
-                {{ shares ? 'stated' : 'equal' }} shares? χ²
+              <th
+                scope="col"
+                :title="isWeighted ? 'Rao–Scott, second order' : 'Chi-square, Pearson'"
+              >
+                {{ shares ? 'stated' : 'equal' }} shares? {{ isWeighted ? 'F' : 'χ²' }}
               </th>
               <th scope="col">df</th>
               <th scope="col">p</th>
@@ -149,10 +153,10 @@ function told(row: Glance): string {
                 {{ row.percent_missing.toFixed(1) }}
               </td>
               <td class="left">{{ told(row) }}</td>
-              <template v-if="row.test">
-                <td>{{ row.test.statistic.toFixed(1) }}</td>
-                <td>{{ row.test.df }}</td>
-                <td>{{ pValue(row.test.p) }}</td>
+              <template v-if="row.p != null">
+                <td>{{ (row.corrected?.f ?? row.test?.statistic)?.toFixed(1) }}</td>
+                <td>{{ row.corrected?.df1.toFixed(1) ?? row.test?.df }}</td>
+                <td>{{ pValue(row.p) }}</td>
                 <td>{{ pValue(row[adjusted] ?? 1) }}</td>
                 <td>{{ row.cohens_w?.toFixed(2) }}</td>
               </template>

@@ -41,13 +41,8 @@ defineExpose({ transpose: () => crosstab.value?.transpose() })
 <template>
   <SurveySheet
     v-if="shown.answer.survey"
-    :answer="shown.answer"
+    v-bind="{ ...shared, ...placed }"
     :survey="shown.answer.survey"
-    :figures="shown.figures"
-    :question="question"
-    :codebook="codebook"
-    :is-old="isOld"
-    @change="emit('change', $event)"
   />
   <DistributionSheet
     v-else-if="results.lens === 'distribution'"

@@ -7,6 +7,7 @@ import { client, unwrap } from '@/api/client'
 import type { Question, Study } from '@/api/types'
 import { count, plural, pValue } from '@/design/numbers'
 import ErrorNote from '@/parts/ErrorNote.vue'
+import { limitsOf } from './shareWords'
 
 const FEW = 10
 const props = defineProps<{
@@ -54,6 +55,7 @@ const found = useQuery({
   enabled: () => !isStopped.value,
   staleTime: Infinity,
 })
+const isWeighted = computed(() => props.question.counted_by?.kind === 'design')
 const related = computed(() => found.data.value?.related ?? [])
 const shown = computed(() => (showsAll.value ? related.value : related.value.slice(0, FEW)))
 
@@ -88,8 +90,8 @@ function cross(name: string) {
   <template v-else-if="found.data.value">
     <p class="quiet told">
       An exploration: {{ plural(found.data.value.looked_at, 'variable', 'variables') }} compared
-      with this one, the strongest first. Such a list always has a top; what it suggests wants
-      testing on other data.
+      with this one{{ isWeighted ? ', weighted and with the design of the sample' : '' }}, the
+      strongest first. Such a list always has a top; what it suggests wants testing on other data.
     </p>
     <table>
       <thead>
@@ -122,9 +124,9 @@ function cross(name: string) {
           </th>
           <td>{{ each.cramers_v.toFixed(2) }}</td>
           <td class="quiet">
-            {{ each.cramers_v_ci[0].toFixed(2) }} to {{ each.cramers_v_ci[1].toFixed(2) }}
+            {{ limitsOf(each.cramers_v_ci, 1, 2) }}
           </td>
-          <td :title="`by itself ${pValue(each.chi_square.p)}`">{{ pValue(each.p_holm) }}</td>
+          <td :title="`by itself ${pValue(each.p)}`">{{ pValue(each.p_holm) }}</td>
           <td class="quiet">{{ count(each.n) }}</td>
         </tr>
       </tbody>

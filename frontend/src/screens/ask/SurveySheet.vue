@@ -2,12 +2,14 @@
 /** An answer that respects the design of the sample, the one without it beside every number. */
 import { computed } from 'vue'
 
-import type { Answer, Entry, FigureSpec, Question, Survey } from '@/api/types'
+import type { Answer, Entry, FigureSpec, Question, Study, Survey } from '@/api/types'
 import FigureView from '@/parts/FigureView.vue'
 import { design } from '@/screens/data/design'
 import AnswerSheet from './AnswerSheet.vue'
 import DeeperPanel from './DeeperPanel.vue'
+import FirstTablePanel from './FirstTablePanel.vue'
 import MeasuresPanel from './MeasuresPanel.vue'
+import RelatedPanel from './RelatedPanel.vue'
 import SeveralTable from './SeveralTable.vue'
 import SurveyBeside from './SurveyBeside.vue'
 import SurveyCells from './SurveyCells.vue'
@@ -30,11 +32,20 @@ const props = defineProps<{
   question: Question
   codebook: Entry[]
   isOld: boolean
+  study: Study
+  datasetId: string
+  version: number
 }>()
 const emit = defineEmits<{ change: [question: Question] }>()
 
 type Test = NonNullable<Survey['goodness_of_fit']>
 
+const placed = computed(() => ({
+  study: props.study,
+  datasetId: props.datasetId,
+  version: props.version,
+  question: props.question,
+}))
 const within = computed(() => titlesOf(props.codebook, props.question.within))
 /** The same question with the weights but without strata and clusters. */
 const weightsOnly = computed<Question | undefined>(() => {
@@ -144,6 +155,21 @@ const measures = computed(() =>
       </DeeperPanel>
       <DeeperPanel v-if="otherTests.length" heading="Other tests" hint="first order, and Wald">
         <SurveyTests :tests="otherTests" />
+      </DeeperPanel>
+      <DeeperPanel
+        v-if="question.lens === 'distribution'"
+        heading="What goes with it?"
+        hint="a quick look over all other variables"
+      >
+        <RelatedPanel v-bind="placed" @ask="emit('change', $event)" />
+      </DeeperPanel>
+      <DeeperPanel
+        v-if="question.lens === 'proportions'"
+        heading="Table of characteristics"
+        hint="the first table of a paper"
+        :starts-open="question.vary_with.length > 1"
+      >
+        <FirstTablePanel v-bind="placed" />
       </DeeperPanel>
       <DeeperPanel heading="What a design leaves out" hint="and what to use instead">
         <ul class="left-out">

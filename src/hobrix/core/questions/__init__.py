@@ -2,14 +2,14 @@
 
 from hobrix.core.data import Design, Frame
 from hobrix.core.questions.answer import Answer
-from hobrix.core.questions.at_a_glance import Glance, at_a_glance
 from hobrix.core.questions.crosstab.lens import answer_crosstab
 from hobrix.core.questions.distribution.lens import answer_distribution
-from hobrix.core.questions.first_table import FirstTable, Numbers, Within, first_table
 from hobrix.core.questions.odds.lens import answer_odds
+from hobrix.core.questions.overview.at_a_glance import Glance, at_a_glance
+from hobrix.core.questions.overview.first_table import FirstTable, Numbers, Within, first_table
+from hobrix.core.questions.overview.screening import Screening, screen
 from hobrix.core.questions.proportions.lens import answer_proportions
 from hobrix.core.questions.question import Lens, Outcome, Question, Term
-from hobrix.core.questions.screening import Screening, screen
 from hobrix.core.questions.set_aside import compare_set_aside, rows_set_aside
 from hobrix.core.questions.survey.lens import with_design
 from hobrix.core.survey.logistic import Tell

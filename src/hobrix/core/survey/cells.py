@@ -77,6 +77,16 @@ class CellTotals:
             None if squares is None else squares[:, cells],
         )
 
+    def without_empty(
+        self, sizes: tuple[int, int]
+    ) -> "tuple[CellTotals, NDArray[np.intp], NDArray[np.intp]]":
+        """A table of R x C cells in row-major order without its empty rows and columns, and which
+        rows and columns are left."""
+        n = self.n.reshape(sizes)
+        rows, columns = (np.flatnonzero(n.sum(axis=axis)) for axis in (1, 0))
+        cells = np.arange(n.size).reshape(sizes)[np.ix_(rows, columns)].ravel()
+        return self.keep(cells), rows, columns
+
     def covariance(self, scores: FloatArray) -> FloatArray:
         """Of sums of w times a score that is the same for everybody in a cell: ``scores`` of shape
         (K, m); the result of shape (m, m)."""

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from hobrix.core.survey.design import FloatArray, SampleDesign
+from hobrix.core.survey.two_way import WaldF, wald_f
 
 
 @dataclass(frozen=True)
@@ -22,30 +23,59 @@ class WeightedMean:
 def weighted_mean(design: SampleDesign, x: FloatArray, inside: np.ndarray) -> WeightedMean:
     """sum w x / sum w over the rows ``inside`` (mask of shape (n,)); others stay in the design with
     score 0 (Hajek 1971). ``x`` of shape (n,) is not NaN inside; at least one row is inside."""
-    w = np.where(inside, design.weights, 0.0)
-    plain = np.where(inside, x, 0.0)
-    total = float(w.sum())
-    mean = float(w @ plain) / total
-    scores = (w * (plain - mean) / total)[:, None]
-    if design.replicates is None:
-        variance = float(design.covariance(design.cluster_totals(scores))[0, 0])
-    else:
-        sums = design.cluster_totals(np.column_stack([w * plain, w]))
-        again = design.replicates.factors @ sums
-        with np.errstate(all="ignore"):
-            means = again[:, :1] / again[:, 1:]
-        variance = float(design.replicates.covariance(means, np.array([mean]))[0, 0])
-    n = int(np.count_nonzero(inside))
-    square = float(w @ (plain - mean) ** 2) / total
-    simple = square / (n - 1) if n > 1 else 0.0
+    estimates, covariance = domain_means(design, x, inside[:, None])
+    weights = design.weights[inside]
+    n, total = len(weights), float(weights.sum())
+    _, sd = mean_and_sd(x[inside], weights)
+    simple = sd**2 / (n - 1) if n > 1 else 0.0
+    variance = float(covariance[0, 0])
     return WeightedMean(
         n=n,
         weighted_n=total,
-        estimate=mean,
+        estimate=float(estimates[0]),
         se=float(np.sqrt(variance)),
         deff=variance / simple if simple > 0 else None,
-        sd=float(np.sqrt(square)),
+        sd=sd,
     )
+
+
+def domain_means(
+    design: SampleDesign, x: FloatArray, domains: np.ndarray
+) -> tuple[FloatArray, FloatArray]:
+    """Means of m groups of rows (masks of shape (n, m), none empty), shape (m,), and their
+    covariance, shape (m, m); rows of no group stay in the design with score 0."""
+    w = np.where(domains, design.weights[:, None], 0.0)
+    plain = np.where(domains, x[:, None], 0.0)
+    totals = w.sum(axis=0)
+    means: FloatArray = (w * plain).sum(axis=0) / totals
+    if design.replicates is None:
+        scores = w * (plain - means) / totals
+        return means, design.covariance(design.cluster_totals(scores))
+    sums = design.cluster_totals(np.column_stack([w * plain, w]))
+    again = design.replicates.factors @ sums
+    with np.errstate(all="ignore"):
+        replicated = again[:, : len(means)] / again[:, len(means) :]
+    return means, design.replicates.covariance(replicated, means)
+
+
+def equal_means(design: SampleDesign, x: FloatArray, domains: np.ndarray) -> WaldF | None:
+    """The adjusted Wald test that m groups (masks of shape (n, m), none empty) have one mean; None
+    where there is one group only, too few degrees of freedom, or nothing varies."""
+    means, covariance = domain_means(design, x, domains)
+    if len(means) < 2 or design.df < len(means) - 1:
+        return None
+    contrasts = np.column_stack([np.eye(len(means) - 1), -np.ones(len(means) - 1)])
+    spread = contrasts @ covariance @ contrasts.T
+    if not np.all(np.isfinite(spread)) or np.any(np.diag(spread) <= 0):
+        return None
+    return wald_f(contrasts @ means, spread, design.df)
+
+
+def mean_and_sd(x: FloatArray, weights: FloatArray) -> tuple[float, float]:
+    """Of the weighted population: ``x`` and ``weights`` of shape (n,), n at least 1."""
+    total = float(weights.sum())
+    mean = float(weights @ x) / total
+    return mean, float(np.sqrt(weights @ (x - mean) ** 2 / total))
 
 
 def weighted_quantiles(x: FloatArray, weights: FloatArray, shares: FloatArray) -> FloatArray:

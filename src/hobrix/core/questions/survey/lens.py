@@ -21,6 +21,7 @@ from hobrix.core.questions.survey.sample import Sample, sample_of
 from hobrix.core.questions.survey.trend import trend
 from hobrix.core.questions.two_way import as_used
 from hobrix.core.questions.wording import count
+from hobrix.core.survey.cells import CellTotals
 from hobrix.core.survey.logistic import Tell
 
 _MOST = 1000
@@ -186,7 +187,8 @@ def _goodness_of_fit(
     place[chosen] = np.arange(len(chosen))
     codes = place[sample.codes(np.asarray(frame.categorical(first.variable, "outcome").codes))]
     expected = np.array([share[names[i]] for i in chosen])
-    return tables.goodness_of_fit(expected / expected.sum(), sample, codes)
+    totals = CellTotals.count(sample.design, [codes], [len(expected)])
+    return tables.goodness_of_fit(expected / expected.sum(), totals)
 
 
 def _counting(results: r.SurveyResults, question: Question, frame: Frame) -> str:

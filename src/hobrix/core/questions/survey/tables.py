@@ -7,7 +7,6 @@ import numpy as np
 from scipy import special
 
 from hobrix.core.data import CategoricalColumn, Frame, Variable
-from hobrix.core.data.column import IntArray
 from hobrix.core.questions.quantities import Limits
 from hobrix.core.questions.slots import group_name
 from hobrix.core.questions.survey import results as r
@@ -53,19 +52,17 @@ class Crossed:
 def crossed(asked: Named, sample: Sample) -> Crossed:
     """Count the two variables of a question in its sample, without empty rows and columns."""
     uses = [asked.explanatory, asked.outcome]
-    sizes = [len(used.variable.categories) for used in uses]
-    totals = CellTotals.count(sample.design, [sample.codes(used.codes) for used in uses], sizes)
-    n = totals.n.reshape(sizes)
-    kept = [tuple(int(i) for i in np.flatnonzero(n.sum(axis=1 - axis))) for axis in (0, 1)]
-    cells = np.arange(n.size).reshape(sizes)[np.ix_(*kept)].ravel()
-    events = [asked.outcome.variable.categories[j].value in asked.event for j in kept[1]]
+    sizes = (len(uses[0].variable.categories), len(uses[1].variable.categories))
+    codes = [sample.codes(used.codes) for used in uses]
+    totals, rows, columns = CellTotals.count(sample.design, codes, sizes).without_empty(sizes)
+    events = [asked.outcome.variable.categories[j].value in asked.event for j in columns]
     return Crossed(
-        totals.keep(cells),
+        totals,
         asked.explanatory.variable,
         asked.outcome.variable,
-        kept[0],
-        kept[1],
-        np.tile(events, len(kept[0])),
+        tuple(rows.tolist()),
+        tuple(columns.tolist()),
+        np.tile(events, len(rows)),
     )
 
 
@@ -252,13 +249,12 @@ def category_shares(
     )
 
 
-def goodness_of_fit(expected: FloatArray, sample: Sample, codes: IntArray) -> r.SurveyTest | None:
+def goodness_of_fit(expected: FloatArray, totals: CellTotals) -> r.SurveyTest | None:
     """Observed against stated shares: Pearson's statistic with Rao & Scott's second-order
     correction, as for tables. ``expected`` of shape (K,), adding up to 1."""
     k = len(expected)
-    totals = CellTotals.count(sample.design, [codes], [k])
     p = totals.weighted / totals.weighted.sum()
-    n, nu = float(totals.n.sum()), sample.design.df
+    n, nu = float(totals.n.sum()), totals.design.df
     if nu < 1 or k < 2 or np.any(expected <= 0):
         return None
     scores = (np.eye(k) - p) / totals.weighted.sum()

@@ -1,7 +1,8 @@
 """The first table of a paper: characteristics by outcome, or outcome by characteristics.
 
 A line for every category of every variable of the question, and one for every numeric variable,
-across the answers to the outcome.
+across the answers to the outcome. Under a survey design counts are cases as they are; shares,
+means and medians are those of the weighted population.
 """
 
 from collections.abc import Sequence
@@ -11,12 +12,15 @@ import numpy as np
 from scipy import stats
 
 from hobrix.core.data import CategoricalColumn, Frame, Frozen, NumericColumn, Variable
+from hobrix.core.data.column import IntArray
 from hobrix.core.errors import QuestionError
-from hobrix.core.questions.counted import Rows
+from hobrix.core.questions.overview.tally import Tally
 from hobrix.core.questions.question import Question
-from hobrix.core.tables.counts import FloatArray, count_table
+from hobrix.core.questions.survey.sample import Sample
+from hobrix.core.survey.numbers import equal_means
+from hobrix.core.survey.two_way import weighted_table
+from hobrix.core.tables.counts import FloatArray
 from hobrix.core.tables.independence import drop_empty, pearson_test
-from hobrix.core.tables.numeric_summary import distinct, quantile, summarise
 
 Within = Literal["outcome", "characteristic"]
 Numbers = Literal["mean", "median"]
@@ -45,16 +49,19 @@ class Line(Frozen):
 
 
 class AnswerHead(Frozen):
-    """A column: an answer to the outcome and how many gave it."""
+    """A column: an answer to the outcome, how many gave it, and their share of all (0 to 1)."""
 
     label: str
     n: float
+    share: float
 
 
 class FirstTable(Frozen):
-    """``columns`` are the answers to the outcome with their numbers, the last one everyone."""
+    """``columns`` are the answers to the outcome with their numbers, the last one everyone;
+    ``weighted`` tells whether shares and numbers are weighted."""
 
     outcome: str
+    weighted: bool
     columns: tuple[AnswerHead, ...]
     within: Within
     numbers: Numbers
@@ -72,7 +79,8 @@ def first_table(
     """Percentages ``within`` each answer to the outcome, or within each characteristic.
 
     Tests are Pearson's chi-square for categories, one-way analysis of variance for means and
-    Kruskal & Wallis (1952) for medians.
+    Kruskal & Wallis (1952) for medians; under a survey design Rao & Scott's F (second order) for
+    categories, the adjusted Wald F for means, and none for medians.
 
     Raises:
         QuestionError: no outcome in categories, nothing to list, nobody left.
@@ -83,10 +91,10 @@ def first_table(
         raise QuestionError("Choose the characteristics to list.", slot="vary_with")
     outcome = frame.variable(question.outcome.variable, "outcome")
     column = frame.categorical(outcome.name, "outcome")
-    rows = Rows(question, frame)
-    size = len(column.categories)
-    tally = count_table([column.codes], [size], weights=rows.weights, where=rows.mask)[1:]
-    if not tally.any():
+    tally = Tally(question, frame)
+    cells = tally.cells([column.codes], [len(column.categories)])
+    n, share = cells.n[1:], cells.weigh[1:] / (cells.weigh[1:].sum() or 1)
+    if not n.any():
         raise QuestionError(f"Nobody counted answered {outcome.title}.", slot="outcome")
     lines: list[Line] = []
     for term in question.vary_with:
@@ -96,16 +104,18 @@ def first_table(
             raise QuestionError(f"{variable.title} {why}: it cannot be listed.", slot="vary_with")
         other = frame.column(variable.name)
         if isinstance(other, NumericColumn):
-            lines.append(_of_numbers(variable, other, column, rows, numbers, tests=tests))
+            lines.append(_of_numbers(variable, other, column, tally, numbers, tests=tests))
         else:
             assert isinstance(other, CategoricalColumn)
-            lines += _of_categories(variable, other, column, rows, within, tests=tests)
+            lines += _of_categories(variable, other, column, tally, within, tests=tests)
     heads = [
-        AnswerHead(label=c.label, n=float(n)) for c, n in zip(column.categories, tally, strict=True)
+        AnswerHead(label=category.label, n=float(n[i]), share=float(share[i]))
+        for i, category in enumerate(column.categories)
     ]
     return FirstTable(
         outcome=outcome.title,
-        columns=(*heads, AnswerHead(label="All", n=float(tally.sum()))),
+        weighted=tally.sample is not None,
+        columns=(*heads, AnswerHead(label="All", n=float(n.sum()), share=1.0)),
         within=within,
         numbers=numbers,
         lines=tuple(lines),
@@ -116,21 +126,22 @@ def _of_categories(
     variable: Variable,
     column: CategoricalColumn,
     outcome: CategoricalColumn,
-    rows: Rows,
+    tally: Tally,
     within: Within,
     *,
     tests: bool,
 ) -> list[Line]:
-    full = count_table(
-        [column.codes, outcome.codes],
-        [len(column.categories), len(outcome.categories)],
-        weights=rows.weights,
-        where=rows.mask,
-    )
-    table = np.column_stack([full[1:, 1:], full[1:, 1:].sum(axis=1)])
-    totals = table.sum(axis=0) if within == "outcome" else table[:, -1:]
-    shares = np.divide(table, totals, out=np.full(table.shape, np.nan), where=totals > 0)
-    p = _pearson(full[1:, 1:]) if tests else None
+    codes = [column.codes, outcome.codes]
+    sizes = (len(column.categories), len(outcome.categories))
+    cells = tally.cells(codes, sizes)
+    n, weigh = (np.column_stack([t[1:, 1:], t[1:, 1:].sum(axis=1)]) for t in (cells.n, cells.weigh))
+    totals = weigh.sum(axis=0) if within == "outcome" else weigh[:, -1:]
+    shares = np.divide(weigh, totals, out=np.full(weigh.shape, np.nan), where=totals > 0)
+    test, p = "chi-square", None
+    if tests and tally.sample is None:
+        p = _pearson(cells.n[1:, 1:])
+    elif tests:
+        test, p = "Rao–Scott F", _rao_scott(tally, codes, sizes)
     return [
         Line(
             variable=variable.name,
@@ -138,11 +149,11 @@ def _of_categories(
             level=category.label,
             cells=tuple(
                 Cell(n=float(n), share=None if np.isnan(share) else float(share))
-                for n, share in zip(table[i], shares[i], strict=True)
+                for n, share in zip(n[i], shares[i], strict=True)
             ),
-            n_missing=float(full[0, 1:].sum()),
+            n_missing=float(cells.n[0, 1:].sum()),
             p=p if i == 0 else None,
-            test="chi-square" if p is not None and i == 0 else None,
+            test=test if p is not None and i == 0 else None,
         )
         for i, category in enumerate(column.categories)
     ]
@@ -153,48 +164,54 @@ def _pearson(table: FloatArray) -> float | None:
     return pearson_test(kept).p if min(kept.shape, default=0) > 1 else None
 
 
+def _rao_scott(tally: Tally, codes: list[IntArray], sizes: tuple[int, int]) -> float | None:
+    totals, rows, columns = tally.totals(codes, sizes).without_empty(sizes)
+    if min(len(rows), len(columns)) < 2:
+        return None
+    test = weighted_table(totals, len(rows), len(columns)).rao_scott_pearson
+    return None if test is None else test.second_order.p_f
+
+
 def _of_numbers(
     variable: Variable,
     column: NumericColumn,
     outcome: CategoricalColumn,
-    rows: Rows,
+    tally: Tally,
     numbers: Numbers,
     *,
     tests: bool,
 ) -> Line:
-    inside = outcome.codes >= 0 if rows.mask is None else (outcome.codes >= 0) & rows.mask
+    mask = tally.rows.mask
+    inside = outcome.codes >= 0 if mask is None else (outcome.codes >= 0) & mask
     answered = inside & ~column.is_missing
     groups = [answered & (outcome.codes == code) for code in range(len(outcome.categories))]
-    cells = [_number(column.values, where, rows.weights, numbers) for where in (*groups, answered)]
-    silent = inside & column.is_missing
-    n_missing = np.count_nonzero(silent) if rows.weights is None else rows.weights[silent].sum()
+    cells = [_number(column.values, where, tally, numbers) for where in (*groups, answered)]
     p, test = None, None
-    if tests and rows.weights is None:
+    if tests and tally.sample is not None and numbers == "mean":
+        p, test = _equal_means(tally.sample, column.values, groups), "Wald F, adjusted"
+    elif tests and tally.sample is None and tally.rows.weights is None:
         p = _compared([column.values[where] for where in groups], numbers)
-        test = None if p is None else ("ANOVA" if numbers == "mean" else "Kruskal–Wallis")
+        test = "ANOVA" if numbers == "mean" else "Kruskal–Wallis"
     return Line(
         variable=variable.name,
         title=variable.title + (f" ({variable.unit})" if variable.unit else ""),
         level=None,
         cells=tuple(cells),
-        n_missing=float(n_missing),
+        n_missing=tally.n_of(inside & column.is_missing),
         p=p,
-        test=test,
+        test=None if p is None else test,
     )
 
 
-def _number(
-    values: FloatArray, where: np.ndarray, weights: FloatArray | None, numbers: Numbers
-) -> Cell:
-    found = distinct(values[where], None if weights is None else weights[where])
-    n = float(found.counts.sum())
+def _number(values: FloatArray, where: np.ndarray, tally: Tally, numbers: Numbers) -> Cell:
+    n = tally.n_of(where)
     if not n:
         return Cell(n=0.0)
     if numbers == "median":
-        ends = (quantile(found, 0.25), quantile(found, 0.75))
-        return Cell(n=n, middle=quantile(found, 0.5), spread=ends)
-    summary = summarise(found)
-    return Cell(n=n, middle=summary.mean, spread=() if summary.sd is None else (summary.sd,))
+        low, middle, high = tally.quartiles(values, where)
+        return Cell(n=n, middle=middle, spread=(low, high))
+    mean, sd = tally.mean_and_sd(values, where)
+    return Cell(n=n, middle=mean, spread=() if sd is None else (sd,))
 
 
 def _compared(groups: Sequence[FloatArray], numbers: Numbers) -> float | None:
@@ -203,3 +220,9 @@ def _compared(groups: Sequence[FloatArray], numbers: Numbers) -> float | None:
         return None
     test = stats.f_oneway(*used) if numbers == "mean" else stats.kruskal(*used)
     return float(test.pvalue)
+
+
+def _equal_means(sample: Sample, values: FloatArray, groups: Sequence[np.ndarray]) -> float | None:
+    used = [sample.of(group) for group in groups if group.any()]
+    found = equal_means(sample.design, sample.of(values), np.column_stack(used)) if used else None
+    return None if found is None else found.adjusted_p

@@ -1,0 +1,95 @@
+"""Who is counted and what they weigh, for many variables one after another.
+
+Cases are counted as the question says; under a survey design they are rows with a weight, shares
+and numbers are those of the weighted population, and tests allow for strata and clusters.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from hobrix.core.data import Design, Frame, NumericColumn
+from hobrix.core.data.column import IntArray
+from hobrix.core.data.design import weights_of
+from hobrix.core.questions.counted import Rows
+from hobrix.core.questions.question import Question
+from hobrix.core.questions.survey.sample import Sample, sample_of
+from hobrix.core.survey.cells import CellTotals
+from hobrix.core.survey.numbers import mean_and_sd, weighted_quantiles
+from hobrix.core.tables.counts import Codes, FloatArray, count_table
+from hobrix.core.tables.numeric_summary import distinct, quantile, summarise
+
+_QUARTILES = (0.25, 0.5, 0.75)
+
+
+@dataclass(frozen=True)
+class Cells:
+    """Answers to k variables together: ``n`` cases and what they ``weigh`` (the same without a
+    design), of shape (sizes[0] + 1, ...) with those who gave no answer at index 0."""
+
+    n: FloatArray
+    weigh: FloatArray
+
+
+class Tally:
+    """Counts for one question; ``sample`` is None without a survey design."""
+
+    def __init__(self, question: Question, frame: Frame) -> None:
+        self.rows = Rows(question, frame)
+        self.frame = frame
+        self.sample: Sample | None = None
+        self.counting: str | None = getattr(question.counted_by, "variable", None)
+        self._weights = self.rows.weights
+        if isinstance(question.counted_by, Design):
+            self.sample = sample_of(question.counted_by, frame, self.rows.subset)
+            self.counting = question.counted_by.weights
+            self._weights = weights_of(question.counted_by, frame)
+
+    @property
+    def everyone(self) -> float:
+        """Cases in the subset, with a weight under a design."""
+        mask = self.rows.mask
+        return self.rows.surveyed if mask is None else self.n_of(mask)
+
+    def n_of(self, where: np.ndarray) -> float:
+        """Cases in a mask of rows."""
+        weights = self.rows.weights
+        return float(np.count_nonzero(where) if weights is None else weights[where].sum())
+
+    def answered(self, column: NumericColumn) -> np.ndarray:
+        """Rows counted that have a number, as a mask."""
+        mask = self.rows.mask
+        return ~column.is_missing if mask is None else ~column.is_missing & mask
+
+    def cells(self, codes: Sequence[Codes], sizes: Sequence[int]) -> Cells:
+        n = count_table(codes, sizes, weights=self.rows.weights, where=self.rows.mask)
+        if self.sample is None:
+            return Cells(n, n)
+        return Cells(n, count_table(codes, sizes, weights=self._weights, where=self.rows.mask))
+
+    def totals(self, codes: Sequence[IntArray], sizes: Sequence[int]) -> CellTotals:
+        """Of the sample, for errors and tests under a design."""
+        assert self.sample is not None
+        return CellTotals.count(
+            self.sample.design, [self.sample.codes(each) for each in codes], sizes
+        )
+
+    def quartiles(self, values: FloatArray, where: np.ndarray) -> tuple[float, float, float]:
+        """Lower quartile, median and upper quartile of the rows in a mask, one at least."""
+        weights = None if self._weights is None else self._weights[where]
+        if self.sample is None:
+            found = distinct(values[where], weights)
+            return tuple(quantile(found, share) for share in _QUARTILES)  # type: ignore[return-value]
+        assert weights is not None
+        low, middle, high = weighted_quantiles(values[where], weights, np.array(_QUARTILES))
+        return float(low), float(middle), float(high)
+
+    def mean_and_sd(self, values: FloatArray, where: np.ndarray) -> tuple[float, float | None]:
+        """Of the rows in a mask, one at least; no spread of a single case."""
+        weights = None if self._weights is None else self._weights[where]
+        if self.sample is None:
+            found = summarise(distinct(values[where], weights))
+            return found.mean, found.sd
+        assert weights is not None
+        return mean_and_sd(values[where], weights)

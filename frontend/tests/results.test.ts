@@ -2,7 +2,7 @@
 import { describe, expect, it } from 'vitest'
 
 import { adjust } from '@/parts/figures'
-import { cellInWords, linesOf } from '@/screens/ask/firstTable'
+import { cellsInWords, linesOf } from '@/screens/ask/firstTable'
 import { measureLines, MEASURES, type Association } from '@/screens/ask/measures'
 import { ofRows } from '@/screens/ask/pictures'
 import { limitsOf, pointsOf, ratioOf, underTitle } from '@/screens/ask/shareWords'
@@ -23,12 +23,20 @@ describe('shares in words', () => {
 
 describe('the first table', () => {
   it.each([
-    [{ n: 95, share: 0.2811, middle: null, spread: [] }, '95 (28.1%)'],
-    [{ n: 1234, share: null, middle: null, spread: [] }, '1,234'],
-    [{ n: 9, share: null, middle: 45.83, spread: [15.6] }, '45.83 (15.6)'],
-    [{ n: 9, share: null, middle: 45, spread: [35, 56] }, '45 (35 to 56)'],
-    [{ n: 1, share: null, middle: 7, spread: [] }, '7'],
-  ])('%o', (cell, words) => expect(cellInWords(cell)).toBe(words))
+    [[{ n: 95, share: 0.2811, middle: null, spread: [] }], ['95 (28.1%)']],
+    [[{ n: 1234, share: null, middle: null, spread: [] }], ['1,234']],
+    [
+      [
+        { n: 9, share: null, middle: 46.5, spread: [15.62] },
+        { n: 0, share: null, middle: null, spread: [] },
+        { n: 7, share: null, middle: 45.83, spread: [15.6] },
+      ],
+      ['46.5 (15.6)', '0', '45.8 (15.6)'],
+    ],
+    [[{ n: 9, share: null, middle: 45, spread: [35, 56] }], ['45 (35 to 56)']],
+    [[{ n: 9, share: null, middle: 0.3333, spread: [0.1] }], ['0.33 (0.10)']],
+    [[{ n: 9, share: null, middle: 3161.4, spread: [1960] }], ['3,161 (1,960)']],
+  ])('%o', (cells, words) => expect(cellsInWords({ cells })).toEqual(words))
 
   it('becomes rows of texts, as wide as its head', () => {
     const cell = { n: 3, share: 0.5, middle: null, spread: [] }

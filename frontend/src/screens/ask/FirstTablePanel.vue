@@ -8,7 +8,7 @@ import type { Question, Study } from '@/api/types'
 import { plural, pValue } from '@/design/numbers'
 import ErrorNote from '@/parts/ErrorNote.vue'
 import { useCopiedTable } from '@/parts/useCopiedTable'
-import { cellInWords, headInWords, linesOf } from './firstTable'
+import { cellsInWords, headInWords, linesOf } from './firstTable'
 
 const props = defineProps<{
   study: Study
@@ -108,7 +108,7 @@ const lines = computed(() => (table.value ? linesOf(table.value) : undefined))
                 · {{ plural(line.n_missing, 'no answer', 'no answers') }}</small
               >
             </th>
-            <td v-for="(cell, at) in line.cells" :key="at">{{ cellInWords(cell) }}</td>
+            <td v-for="(words, at) in cellsInWords(line)" :key="at">{{ words }}</td>
             <td v-if="tests" :title="line.test ?? ''">
               {{ line.level === null && line.p !== null ? pValue(line.p) : '' }}
             </td>
@@ -117,7 +117,7 @@ const lines = computed(() => (table.value ? linesOf(table.value) : undefined))
       </tbody>
     </table>
   </div>
-  <p v-if="table?.weighted" class="quiet">
+  <p v-if="table?.weighted" class="quiet below">
     n counts rows as they are; percentages, means and medians are those of the weighted population{{
       tests ? ', and tests allow for strata and clusters' : ''
     }}.
@@ -142,6 +142,9 @@ select {
 }
 .scroll {
   overflow-x: auto;
+}
+.below {
+  margin-top: 8px;
 }
 .title {
   font-weight: 600;

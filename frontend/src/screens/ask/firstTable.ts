@@ -1,18 +1,35 @@
 /** Cells of the first table as they are printed. */
 import type { components } from '@/api/schema'
-import { count, percent, short } from '@/design/numbers'
+import { count, percent } from '@/design/numbers'
 
 type FirstTable = components['schemas']['FirstTable']
 type Head = FirstTable['columns'][number]
-export type Cell = FirstTable['lines'][number]['cells'][number]
+type Line = FirstTable['lines'][number]
+export type Cell = Line['cells'][number]
 
-/** "95 (28.1%)", "45.8 (15.6)", "45 (35 to 56)". */
-export function cellInWords(cell: Cell): string {
-  if (cell.middle != null) {
-    const spread = cell.spread.map(short).join(' to ')
-    return spread ? `${short(cell.middle)} (${spread})` : short(cell.middle)
-  }
-  return cell.share == null ? count(cell.n) : `${count(cell.n)} (${percent(cell.share)})`
+/** Decimals that all numbers of a line are written with: none for whole or large ones. */
+function decimalsOf(cells: Cell[]): number {
+  const numbers = cells.flatMap((cell) => [cell.middle ?? 0, ...cell.spread])
+  if (numbers.every(Number.isInteger)) return 0
+  const largest = Math.max(...numbers.map(Math.abs))
+  return largest >= 1000 ? 0 : largest >= 10 ? 1 : 2
+}
+
+/** "95 (28.1%)"; numbers "45.8 (15.6)" or "45 (35 to 56)", with the same decimals in all cells. */
+export function cellsInWords({ cells }: Pick<Line, 'cells'>): string[] {
+  const decimals = decimalsOf(cells)
+  const written = (value: number) =>
+    value.toLocaleString('en-US', {
+      minimumFractionDigits: decimals,
+      maximumFractionDigits: decimals,
+    })
+  return cells.map((cell) => {
+    if (cell.middle != null) {
+      const spread = cell.spread.map(written).join(' to ')
+      return spread ? `${written(cell.middle)} (${spread})` : written(cell.middle)
+    }
+    return cell.share == null ? count(cell.n) : `${count(cell.n)} (${percent(cell.share)})`
+  })
 }
 
 /** "n = 95", with the weighted share of all where shares are weighted: "n = 95 (8.4%)". */
@@ -27,7 +44,7 @@ export function linesOf(table: FirstTable): string[][] {
   const columns = ['', ...heads, 'p']
   const lines = table.lines.map((line) => [
     line.level === null ? line.title : `${line.title}: ${line.level}`,
-    ...line.cells.map(cellInWords),
+    ...cellsInWords(line),
     line.p == null ? '' : String(line.p),
   ])
   return [head, columns, ...lines]

@@ -9,25 +9,23 @@ import { emptyQuestion } from '@/screens/ask/words'
 
 const answered = (probability: number) =>
   ({
-    event_label: 'Yes',
-    whole: {
-      slots: [
-        { variable: 'age', title: 'Age', categories: [], usual: 45, low: 18, high: 94 },
-        {
-          variable: 'sex',
-          title: 'Sex',
-          categories: [['m', 'Man']],
-          usual: 'm',
-          low: null,
-          high: null,
-        },
-      ],
-      predictions: [{ probability, ci: [0.1, 0.3] }],
-      curve: null,
-    },
-  }) as unknown as OddsResults
+    slots: [
+      { variable: 'age', title: 'Age', categories: [], usual: 45, low: 18, high: 94 },
+      {
+        variable: 'sex',
+        title: 'Sex',
+        categories: [['m', 'Man']],
+        usual: 'm',
+        low: null,
+        high: null,
+      },
+    ],
+    predictions: [{ probability, ci: [0.1, 0.3] }],
+    curve: null,
+  }) as unknown as OddsResults['whole']
 const question = withOptions(emptyQuestion(), { profiles: [{ age: 45, sex: 'm' }] })
-const show = () => mount(ProfilePanel, { props: { results: answered(0.2), figures: {}, question } })
+const show = () =>
+  mount(ProfilePanel, { props: { model: answered(0.2), event: 'Yes', figures: {}, question } })
 
 /** Types without leaving the field. */
 async function type(
@@ -42,7 +40,7 @@ it('a number in a profile that is not taken yet outlives a new answer', async ()
   const panel = show()
   const field = panel.get<HTMLInputElement>('[aria-label="Age, profile A"]')
   await type(field, '300')
-  await panel.setProps({ results: answered(0.25) })
+  await panel.setProps({ model: answered(0.25) })
   expect(panel.text()).toContain('25.0%')
   expect(field.element.value).toBe('300')
   await field.trigger('change')

@@ -120,6 +120,9 @@ describe('a weighted model', () => {
     steps: [],
     model: null,
     fit: null,
+    slots: [],
+    predictions: [],
+    curve: null,
   }
 
   it('shows strata beside the whole, and says why one is left out', () => {

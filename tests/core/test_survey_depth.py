@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 import polars as pl
 import pytest
-from scipy import linalg
+from scipy import linalg, special, stats
 
 from core.weighted_people import DESIGN, TABLE, VARY, N, asked, frame, model_of
 from hobrix.core.errors import QuestionError
@@ -361,3 +361,25 @@ def test_a_group_that_one_cluster_has_is_told_where_clusters_are_left_out() -> N
         asked("crosstab", vary_with=[{"variable": "source"}], counted_by=how)[1].replicates_lost
         == 0
     )
+
+
+def test_profiles_have_the_errors_of_the_design() -> None:
+    """With a group as reference and age 0, the log odds of a profile are the intercept."""
+    profiles = [{"source": source, "age": 0} for source in ("piped", "river", "well")]
+    for profile in profiles:
+        reference = {"variable": "source", "reference": profile["source"]}
+        model = model_of(
+            vary_with=[reference],
+            allowing_for=[{"variable": "age"}],
+            options={"profiles": profiles},
+        )
+        here = next(p for p in model.predictions if p.values["source"] == profile["source"])
+        intercept = model.coefficients[0]
+        assert here.log_odds == pytest.approx(intercept.log_odds, rel=1e-9)
+        reach = stats.t.ppf(0.975, 40) * intercept.se
+        limits = special.expit([here.log_odds - reach, here.log_odds + reach])
+        assert here.ci == pytest.approx(tuple(limits), rel=1e-8)
+        assert here.ci_95 == here.ci
+    assert model.curve is not None
+    assert model.curve.across == "age"
+    assert len(model.curve.lines) == 3

@@ -3970,17 +3970,23 @@ export interface components {
         };
         /**
          * SurveyModel
-         * @description Pseudo-maximum likelihood; tests of terms, steps and model are adjusted Wald tests.
+         * @description Pseudo-maximum likelihood; tests of terms, steps and model are adjusted Wald tests. Limits
+         *     of predicted probabilities are on t of the design, from the log odds.
          */
         SurveyModel: {
             /** Coefficients */
             coefficients: components["schemas"]["SurveyCoefficient"][];
+            curve: components["schemas"]["ProbabilityCurve"] | null;
             fit: components["schemas"]["SurveyFit"] | null;
             model: components["schemas"]["SurveyTest"] | null;
             /** N */
             n: number;
+            /** Predictions */
+            predictions: components["schemas"]["Prediction"][];
             /** Rows */
             rows: components["schemas"]["SurveyTerm"][];
+            /** Slots */
+            slots: components["schemas"]["Slot"][];
             /** Steps */
             steps: components["schemas"]["SurveyStep"][];
             /** Terms */

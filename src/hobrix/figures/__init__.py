@@ -29,6 +29,10 @@ def of(answer: Answer) -> dict[str, Spec]:
         return found
     if (drawn := weighted(answer.survey)) is not None:
         found["weighted"] = drawn
+    model = answer.survey.model
+    if model is not None and model.curve is not None:
+        assert isinstance(answer.results, OddsResults)
+        found["curve"] = models.curve(model.curve, answer.results.event_label)
     if answer.survey.histogram is not None:
         assert isinstance(answer.results, DistributionResults)
         first = answer.results.whole.variables[0]

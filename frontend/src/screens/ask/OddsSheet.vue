@@ -85,7 +85,13 @@ function set(changes: Record<string, unknown>) {
         heading="Try a profile"
         hint="predicted probability of somebody like this"
       >
-        <ProfilePanel v-bind="shared" @change="emit('change', $event)" />
+        <ProfilePanel
+          :figures="figures"
+          :question="question"
+          :model="model"
+          :event="results.event_label"
+          @change="emit('change', $event)"
+        />
       </DeeperPanel>
       <DeeperPanel heading="Step by step" hint="what each step gains">
         <StepsPanel :results="results" :question="question" @change="emit('change', $event)" />

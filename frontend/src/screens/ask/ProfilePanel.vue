@@ -14,19 +14,20 @@ type Profile = Record<string, string | number>
 
 const MOST = 6
 const props = defineProps<{
-  results: OddsResults
+  /** What can be set, what came of it, and the curve; of a weighted sample too. */
+  model: Pick<OddsResults['whole'], 'slots' | 'predictions' | 'curve'>
+  event: string
   figures: Record<string, FigureSpec>
   question: Question
 }>()
 const emit = defineEmits<{ change: [question: Question] }>()
 
-const model = computed(() => props.results.whole)
 const profiles = computed(
   () => ((props.question.options.profiles as Profile[] | undefined) ?? []) as Profile[],
 )
-const numeric = computed(() => model.value.slots.filter(({ categories }) => !categories.length))
-const categorical = computed(() => model.value.slots.filter(({ categories }) => categories.length))
-const predictionOf = (i: number) => model.value.predictions[i]
+const numeric = computed(() => props.model.slots.filter(({ categories }) => !categories.length))
+const categorical = computed(() => props.model.slots.filter(({ categories }) => categories.length))
+const predictionOf = (i: number) => props.model.predictions[i]
 
 function setAll(next: Profile[]) {
   emit('change', withOptions(props.question, { profiles: next.length ? next : undefined }))
@@ -34,7 +35,7 @@ function setAll(next: Profile[]) {
 
 function add() {
   const usual = Object.fromEntries(
-    model.value.slots.map(({ variable, usual }) => [variable, usual]),
+    props.model.slots.map(({ variable, usual }) => [variable, usual]),
   )
   setAll([...profiles.value, profiles.value.at(-1) ?? usual])
 }
@@ -49,7 +50,7 @@ function setNumber(i: number, variable: string, text: string, putBack: () => voi
   else set(i, variable, value)
 }
 
-const range = (variable: string) => model.value.slots.find((slot) => slot.variable === variable)!
+const range = (variable: string) => props.model.slots.find((slot) => slot.variable === variable)!
 
 function isBeyond(i: number, variable: string): boolean {
   const { low, high } = range(variable)
@@ -104,7 +105,7 @@ function isBeyond(i: number, variable: string): boolean {
           </td>
         </tr>
         <tr>
-          <th scope="row">probability of {{ results.event_label }}</th>
+          <th scope="row">probability of {{ event }}</th>
           <td v-for="(_, i) in profiles" :key="i">
             <template v-if="predictionOf(i)">
               <b>{{ percent(predictionOf(i)!.probability) }}</b><br /><small class="quiet">{{

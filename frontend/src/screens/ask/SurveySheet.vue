@@ -9,6 +9,7 @@ import AnswerSheet from './AnswerSheet.vue'
 import DeeperPanel from './DeeperPanel.vue'
 import FirstTablePanel from './FirstTablePanel.vue'
 import MeasuresPanel from './MeasuresPanel.vue'
+import ProfilePanel from './ProfilePanel.vue'
 import RelatedPanel from './RelatedPanel.vue'
 import SeveralTable from './SeveralTable.vue'
 import SurveyBeside from './SurveyBeside.vue'
@@ -46,6 +47,10 @@ const placed = computed(() => ({
   version: props.version,
   question: props.question,
 }))
+const eventLabel = computed(() => {
+  const { results } = props.answer
+  return results.lens === 'odds' ? results.event_label : ''
+})
 const within = computed(() => titlesOf(props.codebook, props.question.within))
 /** The same question with the weights but without strata and clusters. */
 const weightsOnly = computed<Question | undefined>(() => {
@@ -149,6 +154,19 @@ const measures = computed(() =>
     <template #deeper>
       <DeeperPanel v-if="survey.model" heading="Steps and fit" hint="with the design of the sample">
         <SurveyFit :model="survey.model" />
+      </DeeperPanel>
+      <DeeperPanel
+        v-if="survey.model?.slots.length"
+        heading="Try a profile"
+        hint="predicted probability of somebody like this, weighted"
+      >
+        <ProfilePanel
+          :model="survey.model"
+          :event="eventLabel"
+          :figures="figures"
+          :question="question"
+          @change="emit('change', $event)"
+        />
       </DeeperPanel>
       <DeeperPanel v-if="measures.length" heading="How strong" hint="measures of weighted cells">
         <MeasuresPanel :lines="measures" />

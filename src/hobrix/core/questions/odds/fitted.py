@@ -58,13 +58,15 @@ class Estimate:
 
 @dataclass(frozen=True)
 class Fitted:
-    """``separation`` is that of the maximum likelihood estimate, wherever it was looked at."""
+    """``separation`` is that of the maximum likelihood estimate, wherever it was looked at; ``df``
+    are the design degrees of freedom of a weighted sample."""
 
     prepared: Prepared
     options: OddsOptions
     confidence: float
     found: ml.Fit
     separation: Separation | None
+    df: int | None = None
 
     @property
     def method(self) -> Method:
@@ -107,7 +109,14 @@ class Fitted:
 
     @property
     def quantile(self) -> float:
-        return normal_quantile(self.confidence)
+        return self.quantile_of(self.confidence)
+
+    def quantile_of(self, confidence: float) -> float:
+        """How many errors wide limits are: normal, or t with a survey design; infinite where it
+        leaves no degree of freedom."""
+        if self.df is None:
+            return normal_quantile(confidence)
+        return float(special.stdtrit(self.df, 0.5 + confidence / 2)) if self.df > 0 else math.inf
 
     @property
     def is_profiled(self) -> bool:

@@ -10,7 +10,6 @@ from hobrix.core.questions.odds.fitted import Fitted
 from hobrix.core.questions.odds.prepare import base_values
 from hobrix.core.questions.odds.terms import Part, design_of
 from hobrix.core.questions.wording import number
-from hobrix.core.tables.interval import normal_quantile
 
 POINTS, MOST_LINES = 41, 8
 _SLOT = "options.profiles"
@@ -62,7 +61,7 @@ def predictions(model: Fitted, known: tuple[r.Slot, ...]) -> tuple[r.Prediction,
         )
         here, at_95 = (
             effects.predictions(row, model.found, q)[0]
-            for q in (model.quantile, normal_quantile(0.95))
+            for q in (model.quantile, model.quantile_of(0.95))
         )
         found.append(
             r.Prediction(

@@ -10,6 +10,7 @@ from hobrix.core.data.subset import Mask
 from hobrix.core.errors import QuestionError
 from hobrix.core.logistic import fit as ml
 from hobrix.core.questions.counted import Rows
+from hobrix.core.questions.odds import profiles
 from hobrix.core.questions.odds.coefficients import column_names, contrasts_of
 from hobrix.core.questions.odds.fitted import Fitted, exp
 from hobrix.core.questions.odds.options import OddsOptions, options_of
@@ -88,7 +89,7 @@ def fit_model(given: AskedModel, prepared: Prepared) -> WeightedModel:
         message = "With these weights the model has no finite estimate: leave a variable out."
         raise QuestionError(message, slot="vary_with") from None
     given.stages.next()
-    found = Fitted(prepared, given.options, given.confidence, weighted.fit, None)
+    found = Fitted(prepared, given.options, given.confidence, weighted.fit, None, sample.design.df)
     return WeightedModel(found, weighted, totals, sample)
 
 
@@ -112,6 +113,7 @@ def survey_model(given: AskedModel) -> tuple[r.SurveyModel, WeightedModel]:
         if (test := wald(logistic.wald_test(found.found, at, nu))) is not None
     ]
     every = range(1, len(plain.coefficients))
+    known = profiles.slots(found)
     told = r.SurveyModel(
         n=found.n,
         coefficients=_coefficients(model, plain),
@@ -120,6 +122,9 @@ def survey_model(given: AskedModel) -> tuple[r.SurveyModel, WeightedModel]:
         steps=_steps(model, given),
         model=wald(logistic.wald_test(found.found, every, nu)),
         fit=_fit(model),
+        slots=known,
+        predictions=profiles.predictions(found, known),
+        curve=profiles.curve(found),
     )
     return told, model
 

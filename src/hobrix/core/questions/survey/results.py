@@ -3,6 +3,7 @@
 from typing import Literal
 
 from hobrix.core.data import Frozen
+from hobrix.core.questions.odds.results import Prediction, ProbabilityCurve, Slot
 from hobrix.core.questions.quantities import Grid, Limits, Row, Unavailable
 
 
@@ -188,7 +189,8 @@ class SurveyFit(Frozen):
 
 
 class SurveyModel(Frozen):
-    """Pseudo-maximum likelihood; tests of terms, steps and model are adjusted Wald tests."""
+    """Pseudo-maximum likelihood; tests of terms, steps and model are adjusted Wald tests. Limits
+    of predicted probabilities are on t of the design, from the log odds."""
 
     n: float
     coefficients: tuple[SurveyCoefficient, ...]
@@ -197,6 +199,9 @@ class SurveyModel(Frozen):
     steps: tuple[SurveyStep, ...]
     model: SurveyTest | None
     fit: SurveyFit | None
+    slots: tuple[Slot, ...]
+    predictions: tuple[Prediction, ...]
+    curve: ProbabilityCurve | None
 
 
 class SurveyStratumRatio(Frozen):

@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest'
 
 import type { Survey } from '@/api/types'
 import SurveyBeside from '@/screens/ask/SurveyBeside.vue'
+import SurveyCells from '@/screens/ask/SurveyCells.vue'
 import SurveyFit from '@/screens/ask/SurveyFit.vue'
 import SurveyModelStrata from '@/screens/ask/SurveyModelStrata.vue'
 import SeveralTable from '@/screens/ask/SeveralTable.vue'
@@ -259,6 +260,56 @@ it('weights before and after say whom they leave out', () => {
     '50.0%',
     '50.0%',
   ])
+})
+
+describe('a weighted table', () => {
+  const table = {
+    rows: ['Piped', 'River'],
+    columns: ['No', 'Yes'],
+    event: [1],
+    counts: [
+      [90, 10],
+      [60, 40],
+    ],
+    share_of_all: [0.8, 0.2],
+    share_within_row: [
+      [0.88, 0.12],
+      [0.62, 0.38],
+    ],
+    share_se: [
+      [0.02, 0.02],
+      [0.03, 0.03],
+    ],
+    unweighted_share_within_row: [
+      [0.9, 0.1],
+      [0.6, 0.4],
+    ],
+    z: [
+      [3.1, -3.1],
+      [-5, 5],
+    ],
+    p_adjusted: [
+      [0.2, 0.2],
+      [0.001, 0.001],
+    ],
+  } as unknown as NonNullable<Survey['table']>
+  const shown = mount(SurveyCells, { props: { table, title: 'Water source', noun: 'households' } })
+
+  it('has the event first and all groups together last', () => {
+    expect(cellsOf(shown, 'thead tr')).toEqual(['Water source', 'Yes', 'No', 'n, unweighted'])
+    expect(cellsOf(shown, 'tbody tr:first-child')).toEqual(['Piped', '12.0% 10', '88.0% 90', '100'])
+    expect(cellsOf(shown, 'tbody tr:last-child')).toEqual([
+      'All households',
+      '20.0% 50',
+      '80.0% 150',
+      '200',
+    ])
+  })
+  it('marks only cells that stand out with all allowed for, deeper beyond twice the limit', () => {
+    const shades = shown.findAll('tbody td').map((cell) => cell.attributes('class') || '')
+    expect(shades.slice(0, 5)).toEqual(['', '', 'quiet', 'more-2', 'less-2'])
+    expect(cellsOf(shown, 'tbody tr:nth-child(2)')[1]).toBe('38.0% ▲40')
+  })
 })
 
 describe('words of weighted tables', () => {

@@ -123,6 +123,14 @@ def demo(transactional_db: None) -> Any:
 
 
 @pytest.fixture
+def each_household_once(demo: Any) -> None:
+    """New questions about the demo survey count rows, without its design."""
+    dataset = demo.datasets.get(name="Round one")
+    dataset.counted_by = {"kind": "each"}
+    dataset.save()
+
+
+@pytest.fixture
 def enter_demo(demo: Any, live_server: Any) -> Callable[[Page], Page]:
     """Sign the demo user in and open the demo study's Ask screen."""
 

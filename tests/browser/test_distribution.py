@@ -3,9 +3,12 @@
 from collections.abc import Callable
 from typing import Any
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from hobrix.web.studies.models import Membership
+
+pytestmark = pytest.mark.usefixtures("each_household_once")
 
 
 def ask_about(page: Page, variable: str) -> None:

@@ -4,6 +4,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from browser.conftest import bring, sign_in
@@ -20,6 +21,9 @@ def test_a_design_leads_in_every_lens_and_is_left_with_a_click(
     expect(counted).to_contain_text("weighted by Household weight, 60 clusters, 5 strata")
     page.get_by_text("Steps and fit").click()
     expect(answer).to_contain_text("Test of the mean residuals")
+    page.get_by_text("Try a profile").click()
+    page.get_by_role("button", name="Try a profile").click()
+    expect(page.get_by_role("row", name="probability of Yes")).to_contain_text("%")
     page.get_by_role("button", name="with and without, side by side").click()
     beside = page.get_by_label("Three ways side by side")
     expect(beside).to_contain_text("Strata and clusters move no estimate")
@@ -36,8 +40,16 @@ def test_a_design_leads_in_every_lens_and_is_left_with_a_click(
     no_serious_findings(page)
     page.get_by_role("tab", name="Proportions").click()
     expect(answer.get_by_role("columnheader", name="design effect")).to_be_visible()
+    page.get_by_text("Table of characteristics").click()
+    page.get_by_label("with tests").check()
+    expect(answer).to_contain_text("those of the weighted population, and tests allow for strata")
     page.get_by_role("tab", name="Distribution").click()
     expect(answer).to_contain_text("Weighted,")
+    page.get_by_text("What goes with it?").click()
+    expect(answer).to_contain_text("weighted and with the design of the sample")
+    page.get_by_text("Against expected shares").click()
+    page.get_by_role("button", name="Equal shares").click()
+    expect(answer).to_contain_text("Against the stated shares, Rao–Scott")
     page.get_by_text("What a design leaves out").click()
     expect(answer).to_contain_text("There is no exact test of a weighted sample")
     page.get_by_role("button", name="without the design", exact=True).click()
@@ -45,6 +57,7 @@ def test_a_design_leads_in_every_lens_and_is_left_with_a_click(
     expect(page.get_by_label("Who is counted")).to_contain_text("each household counts once")
 
 
+@pytest.mark.usefixtures("each_household_once")
 def test_weights_are_fitted_to_totals_and_errors_drawn(
     page: Page, enter_demo: Callable[..., Page], no_serious_findings: Callable[[Page], None]
 ) -> None:

@@ -304,3 +304,32 @@ def test_a_case_control_study_shows_no_weighted_shares(case: dict[str, Any]) -> 
         assert check.remedies[0].question is not None
         assert check.remedies[0].question.lens == "odds"
         assert given.reading.lead
+
+
+@pytest.mark.parametrize("event", ["yes", "no"])
+def test_the_weighted_table_is_drawn_and_told_as_it_is_counted(event: str) -> None:
+    case = CASES[0]
+    outcome = {"variable": "ill", "event": [event]}
+    vary = [{"variable": "water_source", "reference": "well"}]
+    given = asked(case, lens="crosstab", outcome=outcome, vary_with=vary)
+    table = given.survey and given.survey.table
+    assert table is not None
+    assert [table.columns[j] for j in table.event] == [event]
+    people = np.array(table.row_weights)
+    shares = np.array(table.share_within_row)
+    np.testing.assert_allclose(table.share_of_all, people @ shares / people.sum(), rtol=1e-12)
+    tiles = figures.of(given)["mosaic"]["layer"][0]["data"]["values"]
+    for tile in tiles:
+        assert tile["x1"] - tile["x0"] == pytest.approx(shares[tile["row"], tile["column"]])
+        is_left = tile["x0"] == 0
+        assert is_left == (table.columns[tile["column"]] == event)
+    tall = np.array([t["y1"] - t["y0"] for t in tiles if t["x0"] == 0])
+    np.testing.assert_allclose(tall / tall.sum(), people / people.sum(), rtol=1e-9)
+    by_group = {share.label: share for share in given.survey.shares}  # type: ignore[union-attr]
+    furthest = max(given.survey.comparisons, key=lambda c: abs(c.odds_ratio.t))  # type: ignore[union-attr]
+    odds = furthest.odds_ratio
+    assert (
+        f"share of “{event}” (ill) was {100 * by_group[furthest.label].estimate:.1f}% with "
+        f"{furthest.label} and {100 * by_group['well'].estimate:.1f}% with well "
+        f"(odds ratio = {odds.estimate:.2f}, 95% CI [{odds.ci[0]:.2f}, {odds.ci[1]:.2f}])"
+    ) in given.write_up

@@ -142,10 +142,12 @@ def test_the_demo_line_tells_its_story(db: None) -> None:
     study = load_demo()
     client = Client()
     client.force_login(study.memberships.get().user)
-    headlines = [line["headline"] for line in lines(client, study)]
-    assert "p < 0.001" in headlines[0]
-    whole, flooded, dry = (headline.split("p ")[1] for headline in headlines[2:5])
+    headlines = {line["title"]: line["headline"] for line in lines(client, study)}
+    assert "p < 0.001" in headlines["Does illness vary with water source?"]
+    assert "p < 0.001" in headlines["…weighted, villages as clusters"]
+    titles = "Does a filter help?", "…in flooded homes", "…in homes not flooded"
+    whole, flooded, dry = (headlines[title].split("p ")[1] for title in titles)
     assert whole.startswith("= 0.1")
     assert flooded.startswith("<")
     assert dry.startswith("= 0.00")
-    assert headlines[5].endswith("p = 0.14")
+    assert headlines["Do trust and boiling go together?"].endswith("p = 0.14")

@@ -4187,9 +4187,9 @@ export interface components {
         /**
          * SurveyTable
          * @description Weighted shares within each group (rows), with unweighted counts; standardised departures
-         *     z from no association with p allowing for all cells (Holm). The interval of ``cramers_v`` comes
-         *     from leaving out clusters unless the design says bootstrap; those of ``measures`` are
-         *     linearised or replicated as the design says.
+         *     z from no association with p allowing for all cells (Holm). ``event`` are the positions of the
+         *     columns that are the event; ``share_of_all`` are the weighted shares of all groups together. Intervals of ``cramers_v`` and ``measures`` are linearised or
+         *     replicated as the design says.
          */
         SurveyTable: {
             /** Columns */
@@ -4203,6 +4203,8 @@ export interface components {
                 number,
                 number
             ] | null;
+            /** Event */
+            event: number[];
             /** Generalised Deff Eigenvalues */
             generalised_deff_eigenvalues: number[];
             /** Measures */
@@ -4217,6 +4219,8 @@ export interface components {
             row_weights: number[];
             /** Rows */
             rows: string[];
+            /** Share Of All */
+            share_of_all: number[];
             /** Share Se */
             share_se: number[][];
             /** Share Within Row */

@@ -39,6 +39,8 @@ const config = computed(() => {
   const other = session.data.value?.figure_palettes[looks.theme]?.[adjusted.value.palette]
   return usual && other ? { ...usual, ...other } : usual
 })
+/** Room is kept while the picture is drawn, so that nothing below it jumps. */
+const height = computed(() => Number(props.spec.height) || 120)
 const drawn = computed(() => adjust(props.spec, adjusted.value))
 
 type TileElement = SVGPathElement & { __data__: { datum: Tile } }
@@ -129,7 +131,7 @@ function toPlain<T>(value: T): T {
 
 <template>
   <figure class="figure" role="group" :aria-label="label">
-    <div ref="place" class="place" />
+    <div ref="place" class="place" :style="{ minHeight: `${height}px` }" />
     <details v-if="name" class="adjust">
       <summary class="quiet">Adjust or save this picture</summary>
       <p>
@@ -173,9 +175,6 @@ function toPlain<T>(value: T): T {
 <style scoped>
 .figure {
   margin: 0;
-}
-.place {
-  min-height: 120px;
 }
 .place :deep(path) {
   outline-offset: 1px;

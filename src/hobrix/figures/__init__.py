@@ -15,9 +15,9 @@ from hobrix.core.questions.proportions.results import ProportionsResults
 from hobrix.figures import bars, comparing, models
 from hobrix.figures.dots import dots
 from hobrix.figures.maps import correspondence_map
-from hobrix.figures.mosaic import in_words, mosaic
+from hobrix.figures.mosaic import in_words, mosaic, strips
 from hobrix.figures.theme import Spec, config, palettes
-from hobrix.figures.weighted import weighted, weighted_histogram
+from hobrix.figures.weighted import weighted, weighted_histogram, weighted_mosaic
 
 __all__ = ["Spec", "config", "mosaic", "of", "palettes"]
 
@@ -29,6 +29,8 @@ def of(answer: Answer) -> dict[str, Spec]:
         return found
     if (drawn := weighted(answer.survey)) is not None:
         found["weighted"] = drawn
+    if answer.survey.table is not None:
+        found["mosaic"] = weighted_mosaic(answer.survey.table)
     model = answer.survey.model
     if model is not None and model.curve is not None:
         assert isinstance(answer.results, OddsResults)
@@ -55,14 +57,14 @@ def _of_results(answer: Answer) -> dict[str, Spec]:
 
 def _of_crosstab(results: CrosstabResults, cells: Sequence[Sequence[str]]) -> dict[str, Spec]:
     whole = results.whole
-    found = {"mosaic": mosaic(whole, cells), "stacked": comparing.stacked(whole)}
+    found = {"mosaic": mosaic(strips(whole, cells)), "stacked": comparing.stacked(whole)}
     if whole.correspondence is not None:
         found["map"] = correspondence_map(whole.correspondence)
     compared = furthest(whole.event_by_group).value if whole.event_by_group else ""
     if (drawn := comparing.strata(results, compared)) is not None:
         found["strata"] = drawn
     for i, (label, table) in enumerate(comparing.small_multiples(results)):
-        found[f"mosaic:{i}"] = {**mosaic(table, in_words(table)), "title": label}
+        found[f"mosaic:{i}"] = {**mosaic(strips(table, in_words(table))), "title": label}
     return found
 
 

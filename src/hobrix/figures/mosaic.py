@@ -5,6 +5,7 @@ stands out with all cells allowed for, deeper beyond twice the usual limit.
 """
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from hobrix.core.questions.crosstab.results import CrosstabTable
 from hobrix.figures.theme import RESIDUAL_CLASSES, SCHEMA, Spec
@@ -24,15 +25,46 @@ def residual_class(adjusted: float, p_holm: float) -> str:
     return strength + ("more" if adjusted > 0 else "fewer")
 
 
-def mosaic(whole: CrosstabTable, cells: Sequence[Sequence[str]]) -> Spec:
-    """Groups run down, answers across; the event comes first where there is one.
+@dataclass(frozen=True)
+class Strips:
+    """Groups run down, answers across in the ``order`` given: the ``heights`` of groups add up to
+    1, as do the ``shares`` of each; ``texts`` tell each cell in a sentence."""
 
-    ``cells`` tells each cell in a sentence.
-    """
-    order = column_order(whole)
-    height = max(150, min(420, 46 * len(whole.rows)))
+    rows: Sequence[str]
+    columns: Sequence[str]
+    heights: Sequence[float]
+    shares: Sequence[Sequence[float]]
+    classes: Sequence[Sequence[str]]
+    order: Sequence[int]
+    texts: Sequence[Sequence[str]]
+
+
+def strips(whole: CrosstabTable, cells: Sequence[Sequence[str]]) -> Strips:
+    """Of a table; the event comes first where there is one."""
+    return Strips(
+        rows=[row.label for row in whole.rows],
+        columns=[column.label for column in whole.columns],
+        heights=[total / whole.n for total in whole.row_totals],
+        shares=whole.share_within_row,
+        classes=classes(whole.adjusted_residuals, whole.adjusted_residuals_p_adjusted),
+        order=column_order(whole),
+        texts=cells,
+    )
+
+
+def classes(residuals: Sequence[Sequence[float]], p: Sequence[Sequence[float]]) -> list[list[str]]:
+    """Which of the five classes every cell belongs to, from standardised departures and p."""
+    return [
+        [residual_class(*cell) for cell in zip(*row, strict=True)]
+        for row in zip(residuals, p, strict=True)
+    ]
+
+
+def mosaic(of: Strips) -> Spec:
+    """The picture of a table."""
+    height = max(150, min(420, 46 * len(of.rows)))
     width = _WIDTH
-    tiles, labels = _tiles(whole, cells, order, height)
+    tiles, labels = _tiles(of, height)
     return {
         "$schema": SCHEMA,
         "width": width,
@@ -91,7 +123,7 @@ def mosaic(whole: CrosstabTable, cells: Sequence[Sequence[str]]) -> Spec:
                     "text": {"field": "label", "type": "nominal"},
                 },
             },
-            *_ends(whole, order, width, height),
+            *_ends(of, width, height),
         ],
     }
 
@@ -114,20 +146,16 @@ def column_order(whole: CrosstabTable) -> list[int]:
     return sorted(positions, key=lambda j: (whole.columns[j].value not in event, j))
 
 
-def _tiles(
-    whole: CrosstabTable, cells: Sequence[Sequence[str]], order: list[int], height: int
-) -> tuple[list[Spec], list[Spec]]:
-    room = 1 - _GAP * (len(whole.rows) - 1)
+def _tiles(of: Strips, height: int) -> tuple[list[Spec], list[Spec]]:
+    room = 1 - _GAP * (len(of.rows) - 1)
     tiles, middles = [], []
     top = 0.0
-    for i in range(len(whole.rows)):
-        bottom = top + room * whole.row_totals[i] / whole.n
+    for i, tall in enumerate(of.heights):
+        bottom = top + room * tall
         left = 0.0
-        for j in order:
-            right = left + whole.share_within_row[i][j]
-            kind = residual_class(
-                whole.adjusted_residuals[i][j], whole.adjusted_residuals_p_adjusted[i][j]
-            )
+        for j in of.order:
+            right = left + of.shares[i][j]
+            kind = of.classes[i][j]
             roomy = (bottom - top) * height > 11 and right - left > 0.06
             tiles.append(
                 {
@@ -141,14 +169,14 @@ def _tiles(
                     "ym": (top + bottom) / 2,
                     "class": kind,
                     "mark": _MARKS.get(kind, "") if roomy else "",
-                    "text": cells[i][j],
+                    "text": of.texts[i][j],
                 }
             )
             left = right
         middles.append((top + bottom) / 2)
         top = bottom + _GAP
     placed = spread(middles, 14 / height)
-    labels = [{"label": row.label, "y": y} for row, y in zip(whole.rows, placed, strict=True)]
+    labels = [{"label": row, "y": y} for row, y in zip(of.rows, placed, strict=True)]
     return tiles, labels
 
 
@@ -164,12 +192,12 @@ def spread(middles: list[float], least: float) -> list[float]:
     return placed
 
 
-def _ends(whole: CrosstabTable, order: list[int], width: int, height: int) -> list[Spec]:
+def _ends(of: Strips, width: int, height: int) -> list[Spec]:
     """The first and the last answer are named under the picture, each at its side."""
-    sides = (("left", 0, order[0]), ("right", width, order[-1]))
+    sides = (("left", 0, of.order[0]), ("right", width, of.order[-1]))
     return [
         {
-            "data": {"values": [{"label": whole.columns[j].label}]},
+            "data": {"values": [{"label": of.columns[j]}]},
             "mark": {
                 "type": "text",
                 "aria": False,

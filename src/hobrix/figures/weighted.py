@@ -1,6 +1,12 @@
 """Weighted shares with their intervals, the unweighted pale beside them."""
 
-from hobrix.core.questions.survey.results import SurveyBins, SurveyResults, SurveyShare
+from hobrix.core.questions.survey.results import (
+    SurveyBins,
+    SurveyResults,
+    SurveyShare,
+    SurveyTable,
+)
+from hobrix.figures.mosaic import Strips, classes, mosaic
 from hobrix.figures.rows import AT, TEXT, estimates
 from hobrix.figures.theme import SCHEMA, Spec
 
@@ -39,6 +45,29 @@ def _line(at: int, share: SurveyShare) -> Spec:
         "text": f"{share.label}: {100 * share.estimate:.1f}% ({100 * low:.1f} to {100 * high:.1f}), "
         f"unweighted {100 * share.unweighted:.1f}%",
     }
+
+
+def weighted_mosaic(table: SurveyTable) -> Spec:
+    """Groups as tall as their share of the weighted population; shading follows design-based z."""
+    people = sum(table.row_weights)
+    texts = [
+        [
+            f"{row}: {100 * share:.1f}% {column}, weighted"
+            for column, share in zip(table.columns, shares, strict=True)
+        ]
+        for row, shares in zip(table.rows, table.share_within_row, strict=True)
+    ]
+    positions = range(len(table.columns))
+    of = Strips(
+        rows=table.rows,
+        columns=table.columns,
+        heights=[weight / people for weight in table.row_weights],
+        shares=table.share_within_row,
+        classes=classes(table.z, table.p_adjusted),
+        order=sorted(positions, key=lambda j: (j not in table.event, j)),
+        texts=texts,
+    )
+    return mosaic(of)
 
 
 def weighted_histogram(bins: SurveyBins, title: str) -> Spec:

@@ -3,9 +3,9 @@
 import { computed, ref } from 'vue'
 
 import type { Answer, DistributionResults, Entry, FigureSpec, Question, Study } from '@/api/types'
-import DraftInput from '@/parts/DraftInput.vue'
 import FigureView from '@/parts/FigureView.vue'
 import AnswerSheet from './AnswerSheet.vue'
+import BinWidth from './BinWidth.vue'
 import DeeperPanel from './DeeperPanel.vue'
 import ExpectedEditor from './ExpectedEditor.vue'
 import FrequencyTable from './FrequencyTable.vue'
@@ -46,12 +46,6 @@ function setOption(key: string, value: unknown) {
   const options = { ...props.question.options, [key]: value } as Question['options']
   emit('change', { ...props.question, options })
 }
-
-function setBinWidth(text: string, putBack: () => void) {
-  const width = Number(text)
-  if (width > 0) setOption('bin_width', width)
-  else putBack()
-}
 </script>
 
 <template>
@@ -80,19 +74,13 @@ function setBinWidth(text: string, putBack: () => void) {
             <label v-else-if="!each.goodness_of_fit"
               ><input v-model="showsIntervals" type="checkbox" /> intervals</label
             >
-            <label v-if="each.kind === 'numeric' && i === 0"
-              >bins of
-              <DraftInput
-                class="width"
-                type="number"
-                min="0"
-                step="any"
-                :value="each.histogram?.width"
-                aria-label="Width of a bin"
-                @take="setBinWidth"
-              />
-              {{ each.unit }}</label
-            >
+            <BinWidth
+              v-if="each.kind === 'numeric' && i === 0"
+              :question="question"
+              :width="each.histogram?.width"
+              :unit="each.unit"
+              @change="emit('change', $event)"
+            />
           </p>
         </div>
       </div>
@@ -168,14 +156,5 @@ function setBinWidth(text: string, putBack: () => void) {
   gap: 18px;
   font-size: 0.9rem;
   color: var(--quiet);
-}
-.width {
-  width: 68px;
-  font: inherit;
-  color: var(--ink);
-  background: transparent;
-  border: 0;
-  border-bottom: 1px solid var(--hairline);
-  text-align: right;
 }
 </style>

@@ -11,13 +11,13 @@ import CategoriesPanel from './CategoriesPanel.vue'
 import DeeperPanel from './DeeperPanel.vue'
 import FitPanel from './FitPanel.vue'
 import ModelByStratum from './ModelByStratum.vue'
-import NumberField from '@/parts/NumberField.vue'
 import OddsTable from './OddsTable.vue'
 import PaperTable from './PaperTable.vue'
 import ProfilePanel from './ProfilePanel.vue'
 import SortPanel from './SortPanel.vue'
 import StepsPanel from './StepsPanel.vue'
 import UnusualPanel from './UnusualPanel.vue'
+import LevelField from './LevelField.vue'
 import { withOptions } from './options'
 import { limitsOf } from './shareWords'
 import { namesIn } from './terms'
@@ -135,13 +135,7 @@ function set(changes: Record<string, unknown>) {
             label="Intervals"
             @update:model-value="set({ interval: $event === 'wald' ? undefined : $event })"
           />
-          <NumberField
-            :value="Number((100 * question.confidence).toFixed(4))"
-            :from="50"
-            :to="99.99"
-            label="Level of confidence, %"
-            @change="emit('change', { ...question, confidence: $event / 100 })"
-          />
+          <LevelField :question="question" @change="emit('change', $event)" />
         </div>
         <div class="scroll">
           <table class="plain">

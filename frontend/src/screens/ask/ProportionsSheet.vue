@@ -10,10 +10,10 @@ import AnswerSheet from './AnswerSheet.vue'
 import DeeperPanel from './DeeperPanel.vue'
 import FirstTablePanel from './FirstTablePanel.vue'
 import MarginPanel from './MarginPanel.vue'
-import NumberField from '@/parts/NumberField.vue'
 import PlanPanel from './PlanPanel.vue'
 import SharesByStratum from './SharesByStratum.vue'
 import StatementPanel from './StatementPanel.vue'
+import LevelField from './LevelField.vue'
 import { withOptions } from './options'
 import { ofRows } from './pictures'
 import { limitsOf, pointsOf, ratioOf, underTitle } from './shareWords'
@@ -213,14 +213,7 @@ function makeReference(value: string) {
             class="wide"
             @update:model-value="set({ interval: $event })"
           />
-          <NumberField
-            :value="+(100 * question.confidence).toFixed(4)"
-            :from="50"
-            :to="99.99"
-            label="Level, %"
-            class="narrow"
-            @change="emit('change', { ...question, confidence: $event / 100 })"
-          />
+          <LevelField :question="question" class="narrow" @change="emit('change', $event)" />
           <v-select
             :model-value="options.alternative ?? 'two_sided'"
             :items="alternatives"

@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 
 import type { Distribution, Question } from '@/api/types'
 import { pEquals } from '@/design/numbers'
-import NumberField from '@/parts/NumberField.vue'
+import LevelField from './LevelField.vue'
 import { withOptions } from './options'
 
 const props = defineProps<{ question: Question; variable: Distribution }>()
@@ -55,14 +55,7 @@ const side = computed(() => {
       class="wide"
       @update:model-value="set({ interval: $event })"
     />
-    <NumberField
-      :value="+(100 * question.confidence).toFixed(4)"
-      :from="50"
-      :to="99.99"
-      label="Level, %"
-      class="narrow"
-      @change="emit('change', { ...question, confidence: $event / 100 })"
-    />
+    <LevelField :question="question" class="narrow" @change="emit('change', $event)" />
     <template v-if="variable.share">
       <v-select
         :model-value="options.alternative ?? 'two_sided'"

@@ -4,13 +4,15 @@ import { computed } from 'vue'
 
 import type { Survey } from '@/api/types'
 import { count, percent, pValue } from '@/design/numbers'
-import { limitsOf, pointsOf, ratioOf } from './shareWords'
+import { limitsOf, pointsOf, ratioOf, underTitle } from './shareWords'
 
 const props = defineProps<{
   shares: Survey['shares']
   comparisons?: Survey['comparisons']
   trend?: Survey['trend']
   isOfAnswers: boolean
+  /** Of the groups; labels that begin with it need not repeat it. */
+  title?: string
 }>()
 const hasComparisons = computed(() => !!props.comparisons?.length)
 const rows = computed(() =>
@@ -26,7 +28,7 @@ const rows = computed(() =>
     <table class="plain">
       <thead>
         <tr>
-          <th scope="col">{{ isOfAnswers ? 'Answer' : 'Group' }}</th>
+          <th scope="col">{{ title ?? (isOfAnswers ? 'Answer' : 'Group') }}</th>
           <th scope="col">{{ isOfAnswers ? 'n, unweighted' : 'events of n, unweighted' }}</th>
           <th scope="col">unweighted</th>
           <th scope="col">weighted share</th>
@@ -44,7 +46,7 @@ const rows = computed(() =>
       <tbody>
         <tr v-for="{ share, against } in rows" :key="share.value">
           <th scope="row">
-            {{ share.label }}
+            {{ title ? underTitle(share.label, title) : share.label }}
             <small v-if="hasComparisons && !against" class="quiet">reference</small>
           </th>
           <td v-if="isOfAnswers">{{ count(share.events) }}</td>
@@ -103,6 +105,14 @@ const rows = computed(() =>
 }
 small {
   white-space: nowrap;
+}
+table.plain th,
+table.plain td {
+  padding-left: 12px;
+}
+table.plain th:first-child {
+  padding-left: 0;
+  min-width: 90px;
 }
 .below {
   display: block;

@@ -6,25 +6,21 @@ import type { Answer, Entry, FigureSpec, Question, Study, Survey } from '@/api/t
 import FigureView from '@/parts/FigureView.vue'
 import { design } from '@/screens/data/design'
 import AnswerSheet from './AnswerSheet.vue'
-import DeeperPanel from './DeeperPanel.vue'
-import FirstTablePanel from './FirstTablePanel.vue'
-import MeasuresPanel from './MeasuresPanel.vue'
-import ProfilePanel from './ProfilePanel.vue'
-import RelatedPanel from './RelatedPanel.vue'
+import BinWidth from './BinWidth.vue'
 import SeveralTable from './SeveralTable.vue'
 import SurveyBeside from './SurveyBeside.vue'
 import SurveyCells from './SurveyCells.vue'
-import SurveyFit from './SurveyFit.vue'
+import SurveyDeeper from './SurveyDeeper.vue'
 import SurveyModelStrata from './SurveyModelStrata.vue'
 import SurveyModelTable from './SurveyModelTable.vue'
 import SurveyNumbers from './SurveyNumbers.vue'
 import SurveyShares from './SurveyShares.vue'
 import SurveyStrata from './SurveyStrata.vue'
 import SurveyTests from './SurveyTests.vue'
-import { weightedLines } from './measures'
+import { namedTests } from './measures'
 import { withOptions } from './options'
 import { weightedSeveral } from './several'
-import { areOrdered, entryOf, titlesOf, withFirst } from './words'
+import { titlesOf, withFirst } from './words'
 
 const props = defineProps<{
   answer: Answer
@@ -39,18 +35,6 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ change: [question: Question] }>()
 
-type Test = NonNullable<Survey['goodness_of_fit']>
-
-const placed = computed(() => ({
-  study: props.study,
-  datasetId: props.datasetId,
-  version: props.version,
-  question: props.question,
-}))
-const eventLabel = computed(() => {
-  const { results } = props.answer
-  return results.lens === 'odds' ? results.event_label : ''
-})
 const within = computed(() => titlesOf(props.codebook, props.question.within))
 /** The same question with the weights but without strata and clusters. */
 const weightsOnly = computed<Question | undefined>(() => {
@@ -59,36 +43,17 @@ const weightsOnly = computed<Question | undefined>(() => {
   return { ...props.question, counted_by: design(counting.weights) }
 })
 const leading = computed(() =>
-  named([
+  namedTests([
     ['Rao–Scott, second order', props.survey.table?.rao_scott_second_order],
     ['Against the stated shares, Rao–Scott', props.survey.goodness_of_fit],
   ]),
 )
-const otherTests = computed(() =>
-  named([
-    ['Rao–Scott, first order', props.survey.table?.rao_scott_first_order],
-    ['Wald, adjusted', props.survey.table?.wald],
-  ]),
-)
-
-function named(tests: [string, Test | null | undefined][]) {
-  return tests.flatMap(([what, test]) => (test ? [{ what, test }] : []))
-}
-const hasOrder = computed(() =>
-  areOrdered(
-    [props.question.vary_with[0]?.variable, props.question.outcome?.variable].map((name) =>
-      entryOf(props.codebook, name),
-    ),
-  ),
-)
-const measures = computed(() =>
-  props.survey.table
-    ? weightedLines(props.survey.table, hasOrder.value, {
-        rows: titlesOf(props.codebook, [props.question.vary_with[0]!.variable]),
-        columns: titlesOf(props.codebook, [props.question.outcome!.variable]),
-      })
-    : [],
-)
+/** Of the question that was answered, which may be another than the one just asked. */
+const titles = computed(() => {
+  const { outcome, vary_with } = props.answer.question
+  const title = (name?: string) => (name ? titlesOf(props.codebook, [name]) : '')
+  return { rows: title(vary_with[0]?.variable), columns: title(outcome?.variable) }
+})
 </script>
 
 <template>
@@ -112,18 +77,32 @@ const measures = computed(() =>
       v-if="survey.several.length"
       :lines="weightedSeveral(survey.several)"
       statistic="Rao–Scott F"
-      :outcome="titlesOf(codebook, [question.outcome!.variable])"
+      :outcome="titles.columns"
       @choose="emit('change', withFirst(question, $event))"
     />
     <SurveyBeside v-if="survey.beside" :beside="survey.beside" :noun="answer.counted.noun_one" />
-    <SurveyCells v-if="survey.table" :table="survey.table" />
+    <div v-if="survey.table" class="evidence">
+      <SurveyCells
+        :table="survey.table"
+        :title="titles.rows"
+        :noun="answer.counted.noun_many"
+        class="cells"
+      />
+      <FigureView
+        v-if="figures.mosaic"
+        :spec="figures.mosaic"
+        :label="`Mosaic plot, weighted: ${titles.columns} by ${titles.rows}`"
+        :name="`${titles.columns} by ${titles.rows}, weighted`"
+      />
+    </div>
     <SurveyTests v-if="leading.length" :tests="leading" />
     <SurveyShares
       v-if="survey.shares.length"
       :shares="survey.shares"
       :comparisons="survey.comparisons"
       :trend="survey.trend"
-      :is-of-answers="question.lens === 'distribution'"
+      :is-of-answers="answer.lens === 'distribution'"
+      :title="answer.lens === 'distribution' ? undefined : titles.rows"
     />
     <FigureView
       v-if="figures.weighted"
@@ -138,6 +117,13 @@ const measures = computed(() =>
       label="Weighted histogram; the unweighted as a line"
       name="Weighted histogram"
     />
+    <p v-if="survey.histogram" class="quiet">
+      <BinWidth
+        :question="question"
+        :width="survey.histogram.width"
+        @change="emit('change', $event)"
+      />
+    </p>
     <SurveyModelTable v-if="survey.model" :model="survey.model" />
     <section v-for="other in survey.others" :key="other.variable" :aria-label="other.title">
       <h3 class="overline other">{{ other.title }}, weighted</h3>
@@ -152,48 +138,11 @@ const measures = computed(() =>
       :title="within"
     />
     <template #deeper>
-      <DeeperPanel v-if="survey.model" heading="Steps and fit" hint="with the design of the sample">
-        <SurveyFit :model="survey.model" />
-      </DeeperPanel>
-      <DeeperPanel
-        v-if="survey.model?.slots.length"
-        heading="Try a profile"
-        hint="predicted probability of somebody like this, weighted"
-      >
-        <ProfilePanel
-          :model="survey.model"
-          :event="eventLabel"
-          :figures="figures"
-          :question="question"
-          @change="emit('change', $event)"
-        />
-      </DeeperPanel>
-      <DeeperPanel v-if="measures.length" heading="How strong" hint="measures of weighted cells">
-        <MeasuresPanel :lines="measures" />
-      </DeeperPanel>
-      <DeeperPanel v-if="otherTests.length" heading="Other tests" hint="first order, and Wald">
-        <SurveyTests :tests="otherTests" />
-      </DeeperPanel>
-      <DeeperPanel
-        v-if="question.lens === 'distribution'"
-        heading="What goes with it?"
-        hint="a quick look over all other variables"
-      >
-        <RelatedPanel v-bind="placed" @ask="emit('change', $event)" />
-      </DeeperPanel>
-      <DeeperPanel
-        v-if="question.lens === 'proportions'"
-        heading="Table of characteristics"
-        hint="the first table of a paper"
-        :starts-open="question.vary_with.length > 1"
-      >
-        <FirstTablePanel v-bind="placed" />
-      </DeeperPanel>
-      <DeeperPanel heading="What a design leaves out" hint="and what to use instead">
-        <ul class="left-out">
-          <li v-for="each in survey.unavailable" :key="each.quantity">{{ each.reason }}</li>
-        </ul>
-      </DeeperPanel>
+      <SurveyDeeper
+        v-bind="{ answer, survey, figures, question, codebook, study, datasetId, version }"
+        :titles="titles"
+        @change="emit('change', $event)"
+      />
     </template>
   </AnswerSheet>
 </template>
@@ -206,11 +155,18 @@ const measures = computed(() =>
   flex-wrap: wrap;
   gap: 4px 18px;
 }
+.evidence {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 24px;
+  align-items: flex-start;
+  margin-top: 14px;
+}
+.cells {
+  flex: 1 1 340px;
+  min-width: 0;
+}
 .other {
   margin: 16px 0 4px;
-}
-.left-out {
-  margin: 0;
-  padding-left: 18px;
 }
 </style>

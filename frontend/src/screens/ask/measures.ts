@@ -169,3 +169,10 @@ export function measureLines(
     return { ...base, value: found.value, ci: found.ci as [number, number] | null, p: found.p }
   })
 }
+
+type Test = NonNullable<Survey['goodness_of_fit']>
+
+/** The tests there are, with their names. */
+export function namedTests(tests: [string, Test | null | undefined][]) {
+  return tests.flatMap(([what, test]) => (test ? [{ what, test }] : []))
+}

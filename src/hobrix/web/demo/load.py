@@ -39,6 +39,30 @@ LINE: Line = (
         },
     ),
     (
+        "…weighted, villages as clusters",
+        1,
+        {
+            "outcome": {"variable": "ill"},
+            "vary_with": [{"variable": "source"}],
+            "counted_by": DESIGN,
+        },
+    ),
+    (
+        "How common is illness in the basin?",
+        0,
+        {"lens": "distribution", "outcome": {"variable": "ill"}, "counted_by": DESIGN},
+    ),
+    (
+        "…and where homes were flooded?",
+        1,
+        {
+            "lens": "proportions",
+            "outcome": {"variable": "ill"},
+            "vary_with": [{"variable": "flooded"}],
+            "counted_by": DESIGN,
+        },
+    ),
+    (
         "Does a filter help?",
         0,
         {"outcome": {"variable": "ill"}, "vary_with": [{"variable": "filter"}]},
@@ -172,6 +196,8 @@ def load_demo() -> Study:
         study = Study.objects.create(name=STUDY)
         Membership.objects.create(study=study, user=user, role=Role.OWNER)
     survey = _bring(study, user, CSV_FILE, CODEBOOK_FILE, "Round one", "cross_sectional")
+    survey.counted_by = DESIGN
+    survey.save()
     _ask(study, survey, LINE, 1)
     files = outbreak.CSV_FILE, outbreak.CODEBOOK_FILE
     cases = _bring(study, user, *files, "Outbreak in Norrin Harbour", "case_control")

@@ -19,6 +19,7 @@ from hobrix.core.questions.survey.model import ask_model, model_strata, survey_m
 from hobrix.core.questions.survey.options import options_of
 from hobrix.core.questions.survey.sample import Sample, sample_of
 from hobrix.core.questions.survey.trend import trend
+from hobrix.core.questions.survey.write_up import survey_write_up
 from hobrix.core.questions.two_way import as_used
 from hobrix.core.questions.wording import count
 from hobrix.core.survey.cells import CellTotals
@@ -73,7 +74,7 @@ def with_design(given: Answer, question: Question, frame: Frame, tell: Tell) -> 
             ),
             "survey": results,
             "reading": told,
-            "write_up": reading.survey_write_up(given, results, frame, question),
+            "write_up": survey_write_up(given, results, frame, question),
             "checks": tuple(sorted(checks, key=lambda check: order[check.status])),
         }
     )

@@ -6,12 +6,12 @@ from collections.abc import Callable
 from hobrix.core.data import Design, Frame
 from hobrix.core.questions.answer import Answer, Figure, Reading
 from hobrix.core.questions.question import Question
+from hobrix.core.questions.slots import event_of
 from hobrix.core.questions.survey import results as r
 from hobrix.core.questions.wording import (
     count,
     number,
     p_equals,
-    p_in_print,
     percent,
     points,
     ratio,
@@ -68,7 +68,7 @@ def survey_reading(
     given: Answer, results: r.SurveyResults, frame: Frame, question: Question
 ) -> Reading:
     """The lead and figures of the design-based answer."""
-    opening, figures = _opening(results, frame, question)
+    opened, figures = opening(results, frame, question)
     notes = [
         f"{100 * question.confidence:g}% intervals with {results.design.errors} on "
         f"{count(results.design.design_df)} design degrees of freedom"
@@ -77,7 +77,7 @@ def survey_reading(
     ]
     return given.reading.model_copy(
         update={
-            "lead": f"{opening} {results.moved}".strip()
+            "lead": f"{opened} {results.moved}".strip()
             or "Shares have no meaning in a case–control study: ask the Odds model.",
             "headline": _headline(results, question, figures),
             "figures": tuple(figures),
@@ -104,13 +104,11 @@ def _leading(model: r.SurveyModel, question: Question) -> r.SurveyTerm:
     return min(of_interest, key=lambda each: each.p)
 
 
-def _opening(
-    results: r.SurveyResults, frame: Frame, question: Question
-) -> tuple[str, list[Figure]]:
+def opening(results: r.SurveyResults, frame: Frame, question: Question) -> tuple[str, list[Figure]]:
     assert question.outcome is not None
     outcome = frame.variables[question.outcome.variable].title
     if results.model is not None:
-        return _of_model(results, question, outcome)
+        return of_model(results, question, frame)
     if results.mean is not None:
         mean = results.mean
         text = f"The weighted mean of {outcome} is **{number(mean.estimate)}** "
@@ -158,22 +156,20 @@ def _of_groups(
     if results.shares:
         low, high = (find(results.shares, key=lambda s: s.estimate) for find in (min, max))
         text = (
-            f"Weighted, the share with the event of {outcome} runs from "
+            f"Weighted, the share of {event_in_words(question, frame)} runs from "
             f"**{percent(low.estimate)}** ({low.label}) to **{percent(high.estimate)}** "
             f"({high.label}; {_range(high.ci, percent)})."
         )
-    found = [c for c in results.comparisons if c.odds_ratio is not None]
-    if found:
-        far = max(found, key=lambda c: abs(c.odds_ratio.t) if c.odds_ratio else 0.0)
+    far = furthest(results)
+    if far is not None and far.odds_ratio is not None:
         odds = far.odds_ratio
-        assert odds is not None
         gap = far.risk_difference
         pair = f"{far.label} against {results.reference}"
         figures += [
             _figure(
                 f"Difference, {pair}", f"{points(gap.estimate)} points", _range(gap.ci, points)
             ),
-            _figure(f"Odds ratio, {pair}", ratio(odds.estimate), _range(odds.ci, ratio)),
+            _figure("Odds ratio, the same", ratio(odds.estimate), _range(odds.ci, ratio)),
         ]
     table = results.table
     if table is not None and table.rao_scott_second_order is not None:
@@ -203,18 +199,34 @@ def _of_groups(
     return text.strip(), figures
 
 
+def furthest(results: r.SurveyResults) -> r.SurveyComparison | None:
+    """The group that differs most clearly in odds from the reference."""
+    found = [each for each in results.comparisons if each.odds_ratio is not None]
+    return max(found, key=lambda each: abs(each.odds_ratio.t), default=None)  # type: ignore[union-attr]
+
+
+def event_in_words(question: Question, frame: Frame) -> str:
+    """ "“Yes” (Stomach illness)", several answers joined."""
+    assert question.outcome is not None
+    outcome = frame.variables[question.outcome.variable]
+    labels = " or ".join(outcome.label_of(value) for value in event_of(question, outcome))
+    return f"“{labels}” ({outcome.title})"
+
+
 def _two(value: float) -> str:
     return f"{value:.2f}"
 
 
-def _of_model(
-    results: r.SurveyResults, question: Question, outcome: str
+def of_model(
+    results: r.SurveyResults, question: Question, frame: Frame
 ) -> tuple[str, list[Figure]]:
+    """The clearest odds ratio of interest, and the test of its variable as a whole."""
     model = results.model
     assert model is not None
     row = _leading(model, question)
     text = (
-        f"With the design of the sample, the odds ratio of {outcome} for {_pair(row)} "
+        f"With the design of the sample, the odds ratio of {event_in_words(question, frame)} "
+        f"for {_pair(row)} "
         f"is **{ratio(row.odds_ratio)}** ({_range(row.ci, ratio)}, {p_equals(row.p)})."
     )
     figures = [
@@ -239,28 +251,3 @@ def drawn(question: Question, design: r.SurveyDesign, frame: Frame) -> str:
     if not asked.strata:
         return units
     return f"{units} in {count(design.strata)} {'stratum' if design.strata == 1 else 'strata'}"
-
-
-def survey_write_up(
-    given: Answer, results: r.SurveyResults, frame: Frame, question: Question
-) -> str:
-    """The sentence for the paper, with the method named."""
-    assert question.outcome is not None
-    outcome = frame.variables[question.outcome.variable].title
-    design = results.design
-    sample = (
-        f"Estimates are weighted, with {design.errors} for {drawn(question, design, frame)} "
-        f"({count(design.design_df)} df)."
-    )
-    if results.table is not None and results.table.rao_scott_second_order is not None:
-        test = results.table.rao_scott_second_order
-        explanatory = frame.variables[question.vary_with[0].variable].title
-        return (
-            f"{outcome} by {explanatory} (n = {count(given.counted.counted)}): Rao–Scott "
-            f"F({test.df1:.2f}, {test.df2:.1f}) = {test.f:.2f}, {p_in_print(test.p)}. {sample}"
-        )
-    if results.model is not None:
-        text, _ = _of_model(results, question, outcome)
-        return f"{text.replace('**', '')} {sample}"
-    text, _ = _opening(results, frame, question)
-    return f"{text.replace('**', '')} {sample}"

@@ -79,14 +79,16 @@ class SurveyMeasure(Frozen):
 
 class SurveyTable(Frozen):
     """Weighted shares within each group (rows), with unweighted counts; standardised departures
-    z from no association with p allowing for all cells (Holm). The interval of ``cramers_v`` comes
-    from leaving out clusters unless the design says bootstrap; those of ``measures`` are
-    linearised or replicated as the design says."""
+    z from no association with p allowing for all cells (Holm). ``event`` are the positions of the
+    columns that are the event; ``share_of_all`` are the weighted shares of all groups together. Intervals of ``cramers_v`` and ``measures`` are linearised or
+    replicated as the design says."""
 
     rows: tuple[str, ...]
     columns: tuple[str, ...]
+    event: tuple[int, ...]
     counts: Grid
     row_weights: Row
+    share_of_all: Row
     share_within_row: Grid
     share_se: Grid
     unweighted_share_within_row: Grid

@@ -182,8 +182,10 @@ def survey_table(
     return r.SurveyTable(
         rows=tuple(table.explanatory.categories[i].label for i in table.rows),
         columns=tuple(table.outcome.categories[j].label for j in table.columns),
+        event=tuple(np.flatnonzero(table.is_event[:columns]).tolist()),
         counts=_grid(found.counts),
         row_weights=tuple(table.totals.weighted.reshape(rows, columns).sum(axis=1).tolist()),
+        share_of_all=tuple(found.shares.sum(axis=0).tolist()),
         share_within_row=_grid(within),
         share_se=_grid(errors),
         unweighted_share_within_row=_grid(

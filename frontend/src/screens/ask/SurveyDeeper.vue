@@ -1,0 +1,148 @@
+<script setup lang="ts">
+/** What can be gone into under an answer with a survey design, lens by lens. */
+import { computed } from 'vue'
+
+import type { Answer, Entry, FigureSpec, Question, Study, Survey } from '@/api/types'
+import CategoriesPanel from './CategoriesPanel.vue'
+import DeeperPanel from './DeeperPanel.vue'
+import ExpectedEditor from './ExpectedEditor.vue'
+import FirstTablePanel from './FirstTablePanel.vue'
+import LevelField from './LevelField.vue'
+import MeasuresPanel from './MeasuresPanel.vue'
+import ProfilePanel from './ProfilePanel.vue'
+import RelatedPanel from './RelatedPanel.vue'
+import SurveyFit from './SurveyFit.vue'
+import SurveyTests from './SurveyTests.vue'
+import { namedTests, weightedLines } from './measures'
+import { areOrdered, entryOf } from './words'
+
+const props = defineProps<{
+  answer: Answer
+  survey: Survey
+  figures: Record<string, FigureSpec>
+  question: Question
+  codebook: Entry[]
+  titles: { rows: string; columns: string }
+  study: Study
+  datasetId: string
+  version: number
+}>()
+const emit = defineEmits<{ change: [question: Question] }>()
+
+const placed = computed(() => ({
+  study: props.study,
+  datasetId: props.datasetId,
+  version: props.version,
+  question: props.question,
+}))
+/** The two variables of a table, as far as the codebook knows them. */
+const entries = computed(() =>
+  [props.question.vary_with[0]?.variable, props.question.outcome?.variable]
+    .map((name) => entryOf(props.codebook, name))
+    .filter((entry) => entry !== undefined),
+)
+const measures = computed(() =>
+  props.survey.table
+    ? weightedLines(props.survey.table, areOrdered(entries.value), props.titles)
+    : [],
+)
+const otherTests = computed(() =>
+  namedTests([
+    ['Rao–Scott, first order', props.survey.table?.rao_scott_first_order],
+    ['Wald, adjusted', props.survey.table?.wald],
+  ]),
+)
+const eventLabel = computed(() => {
+  const { results } = props.answer
+  return results.lens === 'odds' ? results.event_label : ''
+})
+/** The variable that shares may be expected of. */
+const listed = computed(() => {
+  const { results } = props.answer
+  const first = results.lens === 'distribution' ? results.whole.variables[0] : undefined
+  const hasShares = first && !['numeric', 'text'].includes(first.kind) && first.table.length > 1
+  return hasShares ? first : undefined
+})
+const isRecast = computed(
+  () => Object.keys((props.question.options.categories as object | undefined) ?? {}).length > 0,
+)
+</script>
+
+<template>
+  <DeeperPanel v-if="survey.model" heading="Steps and fit" hint="with the design of the sample">
+    <SurveyFit :model="survey.model" />
+  </DeeperPanel>
+  <DeeperPanel
+    v-if="survey.model?.slots.length"
+    heading="Try a profile"
+    hint="predicted probability of somebody like this, weighted"
+  >
+    <ProfilePanel
+      :model="survey.model"
+      :event="eventLabel"
+      :figures="figures"
+      :question="question"
+      @change="emit('change', $event)"
+    />
+  </DeeperPanel>
+  <DeeperPanel v-if="measures.length" heading="How strong" hint="measures of weighted cells">
+    <MeasuresPanel :lines="measures" />
+  </DeeperPanel>
+  <DeeperPanel v-if="otherTests.length" heading="Other tests" hint="first order, and Wald">
+    <SurveyTests :tests="otherTests" />
+  </DeeperPanel>
+  <DeeperPanel
+    v-if="survey.table"
+    heading="Categories for this question only"
+    hint="leave out, combine, order, no answer as a category"
+    :starts-open="isRecast"
+  >
+    <CategoriesPanel :question="question" :entries="entries" @change="emit('change', $event)" />
+  </DeeperPanel>
+  <DeeperPanel
+    v-if="listed"
+    heading="Against expected shares"
+    hint="equal, stated, or another variable’s"
+    :starts-open="!!survey.goodness_of_fit"
+  >
+    <ExpectedEditor
+      :question="question"
+      :variable="listed"
+      :codebook="codebook"
+      @change="emit('change', $event)"
+    />
+  </DeeperPanel>
+  <DeeperPanel
+    v-if="answer.lens === 'distribution'"
+    heading="What goes with it?"
+    hint="a quick look over all other variables"
+  >
+    <RelatedPanel v-bind="placed" @ask="emit('change', $event)" />
+  </DeeperPanel>
+  <DeeperPanel
+    v-if="answer.lens === 'proportions'"
+    heading="Table of characteristics"
+    hint="the first table of a paper"
+    :starts-open="question.vary_with.length > 1"
+  >
+    <FirstTablePanel v-bind="placed" />
+  </DeeperPanel>
+  <DeeperPanel heading="Intervals" hint="at what level">
+    <LevelField :question="question" class="level" @change="emit('change', $event)" />
+  </DeeperPanel>
+  <DeeperPanel heading="What a design leaves out" hint="and what to use instead">
+    <ul class="left-out">
+      <li v-for="each in survey.unavailable" :key="each.quantity">{{ each.reason }}</li>
+    </ul>
+  </DeeperPanel>
+</template>
+
+<style scoped>
+.level {
+  max-width: 220px;
+}
+.left-out {
+  margin: 0;
+  padding-left: 18px;
+}
+</style>

@@ -1,11 +1,14 @@
 """What must not change an answer with a design, and what must change it in a known way."""
 
+from dataclasses import replace
 from typing import Any
 
 import polars as pl
 import pytest
 
-from core.weighted_people import DESIGN, TABLE, VARY, asked
+from core.weighted_people import DESIGN, TABLE, VARY, asked, frame
+from hobrix.core.data import Design
+from hobrix.core.questions import Question, answer
 from hobrix.core.questions.survey.results import SurveyResults
 
 EACH_LENS: list[tuple[str, dict[str, Any]]] = [
@@ -93,3 +96,28 @@ def test_a_ratio_turned_round_is_its_inverse() -> None:
         assert a.estimate * b.estimate == pytest.approx(1, rel=1e-12)
         assert (a.ci[0] * b.ci[1], a.p) == pytest.approx((1, b.p), rel=1e-9)
     assert one.risk_difference.ci[0] == pytest.approx(-other.risk_difference.ci[1], rel=1e-9)
+
+
+@pytest.mark.parametrize("lens", ["distribution", "crosstab", "proportions", "odds"])
+def test_leaving_a_recorded_design_out_asks_for_care(lens: str) -> None:
+    design = Design.model_validate(DESIGN)
+    vary = [] if lens == "distribution" else [{"variable": "source"}]
+    sentence = {"lens": lens, "outcome": {"variable": "ill"}, "vary_with": vary}
+    plain = Question.model_validate(sentence)
+    told = {
+        recorded: next(
+            check
+            for check in answer(plain, replace(frame(), recorded=recorded)).checks
+            if check.id == "counting"
+        )
+        for recorded in (None, design, design.weights_only())
+    }
+    assert told[None].status == "ok"
+    assert told[design].status == "care"
+    assert "intervals are likely too narrow" in told[design].text
+    assert "too narrow" not in told[design.weights_only()].text
+    (remedy,) = told[design].remedies
+    assert remedy.question == plain.model_copy(update={"counted_by": design})
+    gone = Design(weights="no such column")
+    kept = answer(plain, replace(frame(), recorded=gone)).checks
+    assert next(check for check in kept if check.id == "counting").status == "ok"

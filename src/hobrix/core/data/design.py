@@ -40,6 +40,11 @@ class Design(Frozen):
         """The same weights without strata and clusters."""
         return Design(weights=self.weights)
 
+    @property
+    def names(self) -> set[str]:
+        """The variables it rests on."""
+        return {name for name in (self.weights, self.strata, self.clusters) if name}
+
     def words(self, frame: Frame) -> str:
         titles = [
             f"{what} {frame.variables[name].title}"

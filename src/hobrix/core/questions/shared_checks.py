@@ -7,7 +7,7 @@ from hobrix.core.questions.wording import count, listed
 
 
 def counting_check(question: Question, frame: Frame, counted: Counted) -> Check:
-    """How rows count, in words; blank counts and a design not used yet ask for care."""
+    """How rows count, in words; blank counts and a recorded design that is not used ask for care."""
     if isinstance(question.counted_by, CountsColumn):
         title = frame.variables[question.counted_by.variable].title
         text = (
@@ -20,8 +20,17 @@ def counting_check(question: Question, frame: Frame, counted: Counted) -> Check:
             return Check(id="counting", status="ok", text=text)
         text += f" Rows without a count are taken as 0: {count(blank)}."
         return Check(id="counting", status="care", text=text)
-    text = f"Each {frame.noun.one} counts once and is taken as independent of the others."
-    return Check(id="counting", status="ok", text=text)
+    text = f"Each {frame.noun.one} counts once and is taken as independent of the others"
+    recorded = frame.recorded
+    if recorded is None or not recorded.names <= set(frame.variables):
+        return Check(id="counting", status="ok", text=f"{text}.")
+    text += (
+        f", though a design is recorded ({recorded.words(frame)}): numbers are those of the sample"
+        f"{', and intervals are likely too narrow' if recorded.clusters else ''}."
+    )
+    asked = question.model_copy(update={"counted_by": recorded})
+    remedy = Remedy(label="Use the design", question=asked)
+    return Check(id="counting", status="care", text=text, remedies=(remedy,))
 
 
 def passed_over_check(question: Question, frame: Frame) -> list[Check]:

@@ -19,6 +19,7 @@ from hobrix.core.data import (
     CategoricalColumn,
     Coded,
     Column,
+    Design,
     Frame,
     Measured,
     NumericColumn,
@@ -105,6 +106,7 @@ class Workspace:
         """A frame that reads only the columns it is asked for; ``worked_out`` is shared by frames of
         the same state."""
         noun = RowNoun(self.dataset.noun_one, self.dataset.noun_many)
+        counting = self.dataset.counted_by
         return Frame(
             rows=self.dataset.rows,
             variables=self.state.variables,
@@ -112,6 +114,7 @@ class Workspace:
             source=self.source,
             noun=noun,
             study_design=self.dataset.study_design,
+            recorded=Design.model_validate(counting) if counting.get("kind") == "design" else None,
             worked_out={} if worked_out is None else worked_out,
         )
 

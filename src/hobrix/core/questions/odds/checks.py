@@ -1,6 +1,6 @@
 """What the Odds model assumes, and whether it holds here: each with what was seen and a remedy."""
 
-from hobrix.core.data import Design, Frame
+from hobrix.core.data import Frame
 from hobrix.core.questions.answer import Check, Counted, Remedy
 from hobrix.core.questions.odds.results import OddsModel, OddsResults, OddsTerm
 from hobrix.core.questions.question import Question, Term
@@ -27,7 +27,7 @@ def odds_checks(
     if frame.study_design != "case_control":
         checks += _common(results)
     checks += [*_small(model), *_linear(question, model), _collinear(model), _influence(model)]
-    checks += [_fit(model), *_independent(question, frame)]
+    checks.append(_fit(model))
     checks.append(counting_check(question, frame, counted))
     order = {"fail": 0, "care": 1, "ok": 2}
     return tuple(sorted(checks, key=lambda check: order[check.status]))
@@ -208,15 +208,3 @@ def _fit(model: OddsModel) -> Check:
         "bend, or let two variables act together."
     )
     return Check(id="fit", status="care", text=text)
-
-
-def _independent(question: Question, frame: Frame) -> list[Check]:
-    design = question.counted_by
-    if not isinstance(design, Design) or design.clusters is None:
-        return []
-    title = frame.variable(design.clusters, "counted_by").title
-    text = (
-        f"{frame.noun.many.capitalize()} of one {title} are likely alike, but are taken as "
-        "independent here: intervals are too narrow."
-    )
-    return [Check(id="independence", status="care", text=text)]

@@ -14,7 +14,6 @@ NOT_OF_DESIGNS = {
     "influence",
     "events_per_coefficient",
     "common_event",
-    "independence",
     "linearity",
     "collinearity",
     "small_categories",

@@ -60,8 +60,9 @@ def test_a_single_cluster_is_named_by_its_stratum() -> None:
 
 def test_clusters_in_two_strata_count_as_different_ones() -> None:
     findings = look_at(DESIGN, sample([1.0] * 4, [0, 0, 1, 1], [0, 1, 0, 2])).findings
-    assert any(
-        finding.startswith("1 cluster stands in more than one stratum") for finding in findings
+    assert (
+        "1 cluster stands in more than one stratum (c1): taken as different clusters in each."
+        in findings
     )
     assert findings[-1] == "4 clusters in 2 strata: 2 degrees of freedom."
 
@@ -111,6 +112,29 @@ def test_equal_weights_and_a_cluster_per_row_are_told() -> None:
     findings = look_at(DESIGN, sample([2.0] * 4, [0, 0, 1, 1], [0, 1, 2, 3])).findings
     assert findings[0].startswith("All weights are 2: they change no share.")
     assert "Every household is a cluster of its own, as without clusters." in findings
+
+
+def test_numbers_of_rows_do_not_pass_for_weights() -> None:
+    told = "Weight numbers the rows from 1 to 4: hardly a weight."
+    for weights, is_told in ([3.0, 1.0, 2.0, 4.0], True), ([1.0, 2.0, 2.0, 4.0], False):
+        findings = look_at(DESIGN, sample(weights, [0, 0, 1, 1], [0, 1, 2, 3])).findings
+        assert (told in findings) == is_told
+
+
+def test_many_clusters_in_two_strata_are_named_by_number_and_cut_short() -> None:
+    villages = np.tile(np.arange(101.0, 108.0), 2)
+    frame = Frame.of(
+        [Variable(name=name, kind="numeric") for name in ("w", "s", "c")],
+        {
+            "w": Measured.of(np.ones(14)),
+            "s": Measured.of(np.repeat([1.0, 2.0], 7)),
+            "c": Measured.of(villages),
+        },
+        14,
+    )
+    findings = look_at(DESIGN, frame).findings
+    told = "7 clusters stand in more than one stratum (101, 102, 103, 104, 105 …)"
+    assert any(finding.startswith(told) for finding in findings)
 
 
 def test_rows_without_weight_are_told() -> None:

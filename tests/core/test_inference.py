@@ -118,3 +118,28 @@ def test_measurements_keep_their_words_as_missing() -> None:
     proposal = propose("x", source)
     assert proposal.variable.kind == "numeric"
     assert missing(proposal) == ["refused"]
+
+
+@pytest.mark.parametrize(
+    ("answers", "kept", "missing", "words"),
+    [
+        (["1", "2", "9"], ["1", "2"], ["9"], "9 stands apart from 1 to 2: taken as missing."),
+        (["0", "1", "8", "9"], ["0", "1"], ["8", "9"], "8 and 9 stand apart from 0 to 1: "),
+        (["1", "2", "3", "4", "9"], ["1", "2", "3", "4", "9"], [], "Is it an answer?"),
+        (["1", "2", "3", "4", "5", "7"], ["1", "2", "3", "4", "5", "7"], [], "Is it an answer?"),
+    ],
+)
+def test_nines_apart_from_a_short_scale_do_not_pass_for_answers(
+    answers: list[str], kept: list[str], missing: list[str], words: str
+) -> None:
+    proposal = proposed(answers)
+    variable = proposal.variable
+    assert variable.is_categorical
+    assert [category.value for category in variable.categories] == kept
+    assert [code.value for code in variable.missing] == missing
+    assert words in " ".join(proposal.to_look_at)
+
+
+@pytest.mark.parametrize("answers", [["1", "2", "3"], ["0", "1", "2", "3", "4", "5", "6", "7"]])
+def test_a_scale_without_a_gap_has_nothing_to_look_at(answers: list[str]) -> None:
+    assert proposed(answers).to_look_at == ()

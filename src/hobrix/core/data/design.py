@@ -12,6 +12,8 @@ from hobrix.core.data.variable import Category, Frozen
 from hobrix.core.errors import QuestionError
 
 SLOT = "counted_by"
+# Strata and clusters named in a finding.
+_MOST_NAMED = 5
 MOST_DRAWS = 2000
 # Strata that are offered on the screen to be taken together.
 MOST_OFFERED = 300
@@ -151,6 +153,9 @@ def look_at(design: Design, frame: Frame) -> DesignLook:
     if n_zero:
         findings.append(f"Left out: {n_zero:,} {_of(frame, n_zero)} with weight 0.")
     kept = weights[used]
+    if len(kept) > 1 and np.array_equal(np.sort(kept), np.arange(1, len(kept) + 1)):
+        title = frame.variables[design.weights].title
+        findings.append(f"{title} numbers the rows from 1 to {len(kept):,}: hardly a weight.")
     effect = len(kept) * float(np.sum(kept**2)) / float(np.sum(kept)) ** 2
     if kept.min() == kept.max():
         findings.append(
@@ -189,6 +194,19 @@ def _of(frame: Frame, n: int) -> str:
     return frame.noun.one if n == 1 else frame.noun.many
 
 
+def _listed(names: list[str]) -> str:
+    return ", ".join(names[:_MOST_NAMED]) + (" …" if len(names) > _MOST_NAMED else "")
+
+
+def _named(name: str, codes: IntArray, frame: Frame) -> str:
+    """What the codes of a column stand for, -1 left out."""
+    column, codes = frame.column(name), codes[codes >= 0]
+    if isinstance(column, CategoricalColumn):
+        return _listed([column.categories[code].label for code in codes])
+    distinct = np.unique(column.values[~column.is_missing])
+    return _listed([as_text(number) for number in distinct[codes].tolist()])
+
+
 def _units(
     design: Design,
     frame: Frame,
@@ -206,11 +224,12 @@ def _units(
         if n := int(np.count_nonzero(codes < 0)):
             findings.append(f"{n:,} {_of(frame, n)} with a weight have no {what}.")
     pairs = np.unique(np.column_stack([of_stratum, of_cluster]), axis=0)
-    in_strata = np.unique(pairs[:, 1], return_counts=True)[1]
-    if n := int(np.count_nonzero(in_strata > 1)):
+    each, in_strata = np.unique(pairs[:, 1], return_counts=True)
+    if design.clusters is not None and (twice := each[in_strata > 1]).size:
+        n = len(twice)
         findings.append(
-            f"{n:,} {'cluster stands' if n == 1 else 'clusters stand'} in more than one stratum: "
-            "taken as different clusters in each."
+            f"{n:,} {'cluster stands' if n == 1 else 'clusters stand'} in more than one stratum "
+            f"({_named(design.clusters, twice, frame)}): taken as different clusters in each."
         )
     if clusters is not None and len(in_strata) == len(one):
         findings.append(f"Every {frame.noun.one} is a cluster of its own, as without clusters.")
@@ -219,7 +238,7 @@ def _units(
     if strata is not None:
         single = tuple(strata.names[i] for i in np.flatnonzero(per_stratum == 1))
     if single:
-        shown = ", ".join(c.label for c in single[:5]) + (" …" if len(single) > 5 else "")
+        shown = _listed([category.label for category in single])
         rule = (
             "each adds its distance from the mean of all clusters to the error"
             if design.single == "grand_mean"

@@ -24,6 +24,9 @@ _NOT_ANSWERS = {
 }  # fmt: skip
 _PERHAPS_NOT_ANSWERS = {"don't know", "dont know", "don’t know", "do not know", "unknown", "unsure"}
 _RESERVED_NUMBERS = {-9, -8, -7, -1, -99, -98, -97, -999, -998, 77, 88, 97, 98, 99, 777, 888, 997, 998, 999, 9999}  # fmt: skip
+_RESERVED_DIGITS = {7, 8, 9}
+# Codes up to this one are those of a question with yes and no.
+_YES_NO_TOP = 2
 _YES = {"yes", "y", "true", "ja", "oui", "si", "sí", "positive", "case"}
 _NO = {"no", "n", "false", "nein", "non", "negative", "control"}
 
@@ -159,7 +162,18 @@ def _numerals(
             missing += tuple(MissingCode(value=value) for value in far)
             look.append(f"{' and '.join(far)} lies far outside {span}: taken as missing.")
             ordered = [value for value in ordered if value not in far]
-    if _is_scale(ordered):
+    if apart := _apart(ordered):
+        scale = [value for value in ordered if value not in apart]
+        look.append(
+            f"{' and '.join(apart)} {'stands' if len(apart) == 1 else 'stand'} apart from {scale[0]} to {scale[-1]}"
+        )
+        if float(scale[-1]) <= _YES_NO_TOP:
+            look[-1] += ": taken as missing."
+            missing += tuple(MissingCode(value=value) for value in apart)
+            ordered = scale
+        else:
+            look[-1] += ". Is it an answer?"
+    if _is_scale(ordered) or apart:
         reason = f"{len(ordered)} whole numbers from {ordered[0]} to {ordered[-1]}: read as codes"
         return Proposal(_categorical(name, ordered, missing), reason, tuple(look))
     codes = [float(value) for value in ordered]
@@ -167,6 +181,19 @@ def _numerals(
     proposal = _numeric(name, (), np.repeat(codes, counts), "")
     variable = proposal.variable.model_copy(update={"missing": missing})
     return Proposal(variable, proposal.reason, (*look, *proposal.to_look_at))
+
+
+def _apart(ordered: Sequence[str]) -> list[str]:
+    """7, 8 and 9 after a gap behind consecutive codes, where questionnaires put those who did not
+    answer: 9 of 1, 2, 9."""
+    apart = [value for value in ordered if float(value) in _RESERVED_DIGITS]
+    scale = [float(value) for value in ordered if value not in apart]
+    is_consecutive = len(scale) > 1 and scale == list(
+        range(int(scale[0]), int(scale[0]) + len(scale))
+    )
+    if not apart or not is_consecutive or scale[0] not in (0, 1):
+        return []
+    return apart if scale[-1] <= 5 and float(apart[0]) > scale[-1] + 1 else []
 
 
 def _is_scale(ordered: Sequence[str]) -> bool:

@@ -50,7 +50,9 @@ export function questionInWords(
   const words = first
     ? `How does ${about} vary with ${title(codebook, first.variable)}?`
     : `How is ${about} distributed?`
-  return among ? `${words} Among ${subsetInWords(among, codebook)}` : words
+  // Some variables are named by a question of their own.
+  const asked = words.replace(/\?+$/, '?')
+  return among ? `${asked} Among ${subsetInWords(among, codebook)}` : asked
 }
 
 export function isGroup(rule: Rule): rule is Subset {

@@ -28,7 +28,7 @@ def survey_checks(question: Question, frame: Frame, results: r.SurveyResults) ->
     each = question.model_copy(update={"counted_by": EachRow()})
     without = Remedy(label="See it without the design", question=each)
     text = (
-        f"{asked.words(frame).capitalize()}: {count(design.rows)} rows with a weight, "
+        f"Sampled with {asked.words(frame)}: {count(design.rows)} rows with a weight, "
         f"{drawn(question, design, frame)}, {count(design.design_df)} degrees of freedom; "
         f"weighting alone costs a factor of {design.kish_weighting_deff:.2f}."
     )

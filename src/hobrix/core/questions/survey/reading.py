@@ -44,10 +44,11 @@ def moved(
     cost = f", and its error {math.sqrt(most.deff):.2f} times as large" if most.deff else ""
     if abs(gap) < _MOVED_SHARE:
         return (
-            f"The design hardly moves the shares; most {most.label}, by {points(gap)} points{cost}."
+            f"The design hardly moves the shares; most “{most.label}”, by {points(gap)} "
+            f"points{cost}."
         )
     return (
-        f"The design moves {most.label} most: from {percent(most.unweighted)} to "
+        f"The design moves “{most.label}” most: from {percent(most.unweighted)} to "
         f"{percent(most.estimate)}{cost}."
     )
 

@@ -4,8 +4,11 @@ from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
+import polars as pl
 import pytest
 
+from core.weighted_people import DESIGN, TABLE, asked
+from hobrix.core.errors import QuestionError
 from hobrix.core.logistic.patterns import distinct_rows
 from hobrix.core.survey import logistic
 from hobrix.core.survey.cells import CellTotals
@@ -14,7 +17,7 @@ from hobrix.core.survey.numbers import weighted_mean, weighted_quantiles
 from hobrix.core.survey.patterns import PatternTotals
 from hobrix.core.survey.replicates import Replication, TooManyReplicates
 from hobrix.core.survey.shares import compare, weighted_share
-from hobrix.core.survey.two_way import weighted_table
+from hobrix.core.survey.two_way import quadratic_form, weighted_table
 
 JACKKNIFE, BOOTSTRAP = Replication("jackknife"), Replication("bootstrap", draws=600, seed=4)
 
@@ -173,3 +176,37 @@ def test_quantiles_of_whole_weights_are_those_of_people_written_out() -> None:
     shares = np.array([0.1, 0.25, 0.5, 0.75, 0.9])
     expected = np.quantile(written_out, shares, method="averaged_inverted_cdf")
     np.testing.assert_array_equal(weighted_quantiles(x, w.astype(float), shares), expected)
+
+
+def test_groups_of_one_cluster_have_no_errors() -> None:
+    """Nothing tells how much a village varies, and each replicate leaves out a whole group."""
+    vary = [{"variable": "village"}]
+    jackknife = {**DESIGN, "errors": "jackknife"}
+    with pytest.raises(QuestionError, match="choose linearised errors"):
+        asked("crosstab", vary_with=vary, counted_by=jackknife)
+    for how in (DESIGN, jackknife):
+        shares = asked("proportions", vary_with=vary, counted_by=how)[1].shares
+        assert len(shares) == 45
+        assert {share.ci for share in shares} == {None}
+
+
+def test_a_covariance_that_cannot_be_inverted_gives_no_test() -> None:
+    singular = np.array([[1.0, 1.0], [1.0, 1.0]])
+    for covariance in (singular, np.zeros((2, 2)), np.full((2, 2), np.nan)):
+        assert quadratic_form(np.array([1.0, 2.0]), covariance) is None
+    regular = np.array([[4.0, 1.0], [1.0, 9.0]])
+    e = np.array([1.0, 2.0])
+    assert quadratic_form(e, regular) == pytest.approx(e @ np.linalg.solve(regular, e), rel=1e-12)
+
+
+def test_replicates_in_which_nobody_is_left_are_left_out() -> None:
+    """Nobody of a stratum that is one village is in draws without it."""
+    alone = (pl.col("village") == "7").cast(pl.String)
+    how = {"kind": "design", "weights": "w", "clusters": "village", "errors": "bootstrap"}
+    asked_within = {"vary_with": [{"variable": "age"}], "within": ["half"], "counted_by": how}
+    _, survey = asked("odds", TABLE.with_columns(half=alone), **asked_within)
+    assert survey.model_strata is not None
+    village = next(each for each in survey.model_strata.strata if each.values == ("true",))
+    assert 0 < village.n < 40
+    assert village.left_out is None
+    assert village.ratios[0] is not None

@@ -126,9 +126,12 @@ class CellTotals:
         derivatives by the cell totals, shape (K, m)."""
         if self.replicated is None or self.design.replicates is None:
             if len(self.n) > _FEW:
-                return self.covariance(scores)
-            on_shares = scores * self.weighted.sum()
-            found: FloatArray = on_shares.T @ self._of_shares @ on_shares
+                found = self.covariance(scores)
+            else:
+                on_shares = scores * self.weighted.sum()
+                found = on_shares.T @ self._of_shares @ on_shares
+            # A variance of 0, as within a single cluster, may come out a little below.
+            np.fill_diagonal(found, np.maximum(0.0, np.diag(found)))
             return found
         with np.errstate(all="ignore"):
             again = statistic(self.replicated)

@@ -4,12 +4,12 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy import linalg, special
+from scipy import special
 
 from hobrix.core.logistic import fit as ml
 from hobrix.core.survey.design import FloatArray, SampleDesign
 from hobrix.core.survey.patterns import PatternTotals, grouped
-from hobrix.core.survey.two_way import WaldF, wald_f
+from hobrix.core.survey.two_way import WaldF, quadratic_form, wald_f
 
 # Told how much of the replicates is done, from 0 to 1; may raise to end the work.
 Tell = Callable[[float], None]
@@ -71,8 +71,11 @@ def _replicated(totals: PatternTotals, whole: ml.Fit, tell: Tell) -> FloatArray:
     found = np.full((len(replicates.factors), totals.columns.shape[1]), np.nan)
     for i, factors in enumerate(replicates.factors):
         tell(i / len(found))
+        data = totals.replicated(factors)
+        if not len(data.trials):
+            continue
         try:
-            again = ml.fit(totals.replicated(factors), whole.coefficients)
+            again = ml.fit(data, whole.coefficients)
         except (ml.NotFinite, ml.Collinear):
             continue
         found[i] = again.coefficients - whole.coefficients
@@ -140,9 +143,8 @@ def fit_test(
         with np.errstate(all="ignore"):
             again = (replicates.factors @ missed) / (replicates.factors @ weights)
         covariance = replicates.covariance(again, mean)
-    try:
-        w = float(mean @ linalg.solve(covariance, mean, assume_a="sym"))
-    except linalg.LinAlgError:
+    w = quadratic_form(mean, covariance)
+    if w is None:
         return None
     f = (nu - g + 2) * w / (nu * g)
     return GroupFit(

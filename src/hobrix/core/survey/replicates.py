@@ -17,6 +17,10 @@ class TooManyReplicates(Exception):
     """Replicates times clusters are more than ``MOST_FACTORS``."""
 
 
+class TooFewReplicates(Exception):
+    """Hardly a replicate has a value of what is estimated, as where a group is a single cluster."""
+
+
 @dataclass(frozen=True)
 class Replication:
     """``draws`` and ``seed`` are those of the bootstrap."""
@@ -36,10 +40,14 @@ class Replicates:
 
     def covariance(self, again: FloatArray, whole: FloatArray) -> FloatArray:
         """Of estimates of shape (m,) from those of all replicates, shape (R, m). Replicates without
-        a finite estimate are left out, and the others take their place."""
+        a finite estimate are left out, and the others take their place.
+
+        Raises:
+            TooFewReplicates: fewer than two are left.
+        """
         finite = np.isfinite(again).all(axis=1)
-        if not finite.any():
-            return np.full((len(whole), len(whole)), np.nan)
+        if np.count_nonzero(finite) < 2:
+            raise TooFewReplicates
         scale = self.scale[finite] * (self.scale.sum() / self.scale[finite].sum())
         apart = (again[finite] - whole) * np.sqrt(scale)[:, None]
         found: FloatArray = apart.T @ apart

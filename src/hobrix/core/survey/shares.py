@@ -63,6 +63,9 @@ def shares_of(sets: Sequence[np.ndarray], event: np.ndarray) -> Statistic:
     return statistic
 
 
+_NONE = 1e-9
+
+
 def weighted_share(
     totals: CellTotals, inside: np.ndarray, event: np.ndarray, confidence: float
 ) -> WeightedShare:
@@ -75,7 +78,8 @@ def weighted_share(
     se = math.sqrt(float(totals.covariance_of(statistic, scores)[0, 0]))
     ci = None
     t = totals.design.t_quantile(confidence)
-    if 0 < p < 1 and math.isfinite(t):
+    # Within a single cluster nothing tells how much the share varies.
+    if 0 < p < 1 and math.isfinite(t) and se > _NONE:
         middle, reach = float(special.logit(p)), t * se / (p * (1 - p))
         ci = Interval(float(special.expit(middle - reach)), float(special.expit(middle + reach)))
     simple = p * (1 - p) / (n - 1) if n > 1 else 0.0

@@ -12,6 +12,9 @@ from scipy import linalg, special
 from hobrix.core.survey.cells import CellTotals
 from hobrix.core.survey.design import FloatArray
 
+# The least eigenvalue of correlations that can be inverted.
+_SINGULAR = 1e-12
+
 
 @dataclass(frozen=True)
 class Corrected:
@@ -105,6 +108,7 @@ def weighted_table(totals: CellTotals, rows: int, columns: int) -> WeightedTable
     has_df = nu > 0 and float(deffs.sum()) > 0
     with np.errstate(divide="ignore", invalid="ignore"):
         z = gaps / np.sqrt(np.diag(every)).reshape(rows, columns)
+    z[~np.isfinite(z)] = 0.0
     return WeightedTable(
         counts=totals.n.reshape(rows, columns),
         shares=p,
@@ -116,7 +120,7 @@ def weighted_table(totals: CellTotals, rows: int, columns: int) -> WeightedTable
         rao_scott_likelihood_ratio=_rao_scott(g2, deffs, nu) if has_df else None,
         wald_residual=wald_f(h, v_h, nu) if nu >= d else None,
         wald_log_odds_ratios=_wald_log_odds(p, of_cells, nu) if nu >= d else None,
-        residual_z=np.nan_to_num(z),
+        residual_z=z,
     )
 
 
@@ -157,9 +161,8 @@ def wald_f(estimate: FloatArray, covariance: FloatArray, nu: int) -> WaldF | Non
     """W = e'V^-1 e as F(d, nu), and adjusted on nu - d + 1 (Fellegi 1980; Korn & Graubard 1990);
     None where V cannot be inverted."""
     d = len(estimate)
-    try:
-        w = float(estimate @ linalg.solve(covariance, estimate, assume_a="sym"))
-    except linalg.LinAlgError:
+    w = quadratic_form(estimate, covariance)
+    if w is None:
         return None
     left = nu - d + 1
     adjusted = w * left / (nu * d)
@@ -173,6 +176,18 @@ def wald_f(estimate: FloatArray, covariance: FloatArray, nu: int) -> WaldF | Non
         adjusted_df2=left,
         adjusted_p=float(special.fdtrc(d, left, adjusted)) if left > 0 else 1.0,
     )
+
+
+def quadratic_form(estimate: FloatArray, covariance: FloatArray) -> float | None:
+    """e'V^-1 e; None where V is not finite, or singular in double precision."""
+    scale = np.sqrt(np.maximum(0.0, np.diag(covariance)))
+    if not np.all(np.isfinite(covariance)) or np.any(scale == 0):
+        return None
+    values, vectors = linalg.eigh(covariance / np.outer(scale, scale))
+    if values[0] < _SINGULAR:
+        return None
+    along = vectors.T @ (estimate / scale)
+    return float(np.sum(along**2 / values))
 
 
 def _wald_log_odds(p: FloatArray, of_cells: FloatArray, nu: int) -> WaldF | None:

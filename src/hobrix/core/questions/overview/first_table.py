@@ -18,6 +18,7 @@ from hobrix.core.questions.overview.tally import Tally
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.survey.sample import Sample
 from hobrix.core.survey.numbers import equal_means
+from hobrix.core.survey.replicates import TooFewReplicates
 from hobrix.core.survey.two_way import weighted_table
 from hobrix.core.tables.counts import FloatArray
 from hobrix.core.tables.independence import drop_empty, pearson_test
@@ -224,5 +225,10 @@ def _compared(groups: Sequence[FloatArray], numbers: Numbers) -> float | None:
 
 def _equal_means(sample: Sample, values: FloatArray, groups: Sequence[np.ndarray]) -> float | None:
     used = [sample.of(group) for group in groups if group.any()]
-    found = equal_means(sample.design, sample.of(values), np.column_stack(used)) if used else None
+    if not used:
+        return None
+    try:
+        found = equal_means(sample.design, sample.of(values), np.column_stack(used))
+    except TooFewReplicates:
+        return None
     return None if found is None else found.adjusted_p

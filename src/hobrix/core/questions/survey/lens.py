@@ -3,6 +3,8 @@
 import numpy as np
 
 from hobrix.core.data import Design, Frame
+from hobrix.core.data.design import SLOT
+from hobrix.core.errors import QuestionError
 from hobrix.core.questions.answer import Answer
 from hobrix.core.questions.counted import Rows
 from hobrix.core.questions.crosstab.options import options_of as crosstab_options
@@ -24,8 +26,13 @@ from hobrix.core.questions.two_way import as_used
 from hobrix.core.questions.wording import count
 from hobrix.core.survey.cells import CellTotals
 from hobrix.core.survey.logistic import Tell
+from hobrix.core.survey.replicates import TooFewReplicates
 
 _MOST = 1000
+TOO_FEW_REPLICATES = (
+    "Nearly every replicate leaves out a whole group or answer of this question, so it has no errors "
+    "from replicates: choose linearised errors in Data."
+)
 _INSTEAD = {
     "crosstab": (
         ("exact", "There is no exact test of a weighted sample: use Rao and Scott’s F test."),
@@ -56,7 +63,10 @@ def with_design(given: Answer, question: Question, frame: Frame, tell: Tell) -> 
     assert isinstance(question.counted_by, Design)
     rows = Rows(question, frame)
     sample = sample_of(question.counted_by, frame, rows.subset)
-    results = _results(given, question, frame, sample, tell)
+    try:
+        results = _results(given, question, frame, sample, tell)
+    except TooFewReplicates:
+        raise QuestionError(TOO_FEW_REPLICATES, slot=SLOT) from None
     if options_of(question).beside:
         only = question.model_copy(update={"counted_by": question.counted_by.weights_only()})
         alone = sample_of(question.counted_by.weights_only(), frame, rows.subset)

@@ -24,6 +24,7 @@ from hobrix.core.questions.survey.tables import wald
 from hobrix.core.survey import logistic
 from hobrix.core.survey.logistic import Stages, Tell
 from hobrix.core.survey.patterns import PatternTotals
+from hobrix.core.survey.replicates import TooFewReplicates
 from hobrix.core.tables.interval import normal_quantile
 
 
@@ -206,7 +207,10 @@ def _steps(model: WeightedModel, given: AskedModel) -> tuple[r.SurveyStep, ...]:
 
 
 def _fit(model: WeightedModel) -> r.SurveyFit | None:
-    found = logistic.fit_test(model.totals, model.found.found, model.found.data.trials)
+    try:
+        found = logistic.fit_test(model.totals, model.found.found, model.found.data.trials)
+    except TooFewReplicates:
+        return None
     if found is None:
         return None
     groups = zip(found.n.tolist(), found.observed.tolist(), found.predicted.tolist(), strict=True)
@@ -240,6 +244,8 @@ def model_strata(
             model = fit_model(replace(given, used=here), prepare(given.asked, here, like))
         except QuestionError as refused:
             left_out = str(refused)
+        except TooFewReplicates:
+            left_out = "Hardly a replicate has an estimate here."
         models.append(model)
         known = {}
         if model is not None:
@@ -270,9 +276,12 @@ def _same(
         return None, "Not every stratum could be fitted."
     if any(model.found.data.design.shape[1] != wide for model in fitted):
         return None, "Some strata lack a category that others have."
-    test = logistic.same_everywhere(
-        whole.sample.design, [model.weighted for model in fitted], range(1, wide)
-    )
+    try:
+        test = logistic.same_everywhere(
+            whole.sample.design, [model.weighted for model in fitted], range(1, wide)
+        )
+    except TooFewReplicates:
+        test = None
     if test is None or test.adjusted_df2 < 1:
         return None, "There are too few clusters for so many coefficients."
     return wald(test), None

@@ -9,6 +9,7 @@ from hobrix.core.questions.quantities import Limits
 from hobrix.core.questions.survey import results as r
 from hobrix.core.survey.cells import CellTotals
 from hobrix.core.survey.design import FloatArray
+from hobrix.core.survey.replicates import TooFewReplicates
 from hobrix.core.tables.association import all_measures
 
 
@@ -59,26 +60,47 @@ def measures(
     confidence: float,
     plain: Mapping[str, float | None],
 ) -> tuple[r.SurveyMeasure, ...]:
-    """The measures named in ``plain``, whose values count each row once."""
+    """The measures named in ``plain``, whose values count each row once, as far as they have an
+    error."""
     every = all_measures(totals.weighted.reshape(rows, columns))
     found = {key: each for key in plain if (each := every.get(key)) is not None}
     if not found:
         return ()
 
-    def statistic(weighted: FloatArray) -> FloatArray:
-        if weighted.ndim > 1:
-            return np.array([statistic(cells) for cells in weighted])
-        again = all_measures(weighted.reshape(rows, columns))
-        values = [again[key] for key in found]
-        return np.array([np.nan if each is None else each.value for each in values])
-
     slopes = np.column_stack([each.gradient.ravel() for each in found.values()])
     slopes = slopes - totals.weighted @ slopes / totals.weighted.sum()
-    errors = np.sqrt(np.diag(totals.covariance_of(statistic, slopes)))
+    errors = _errors(totals, rows, columns, list(found), slopes)
     t = totals.design.t_quantile(confidence)
     told = []
-    for (key, each), se in zip(found.items(), errors.tolist(), strict=True):
+    for (key, each), se in zip(found.items(), errors, strict=True):
+        if se is None:
+            continue
         value = each.value
         ci = (value - t * se, value + t * se) if np.isfinite(t * se) else None
         told.append(r.SurveyMeasure(key=key, value=value, se=se, ci=ci, unweighted=plain[key]))
     return tuple(told)
+
+
+def _errors(
+    totals: CellTotals, rows: int, columns: int, keys: list[str], slopes: FloatArray
+) -> list[float | None]:
+    """The error of each measure; None where hardly a replicate has a value of it."""
+    if totals.replicated is None:
+        covariance = totals.covariance_of(lambda weighted: weighted, slopes)
+        return [float(error) for error in np.sqrt(np.diag(covariance))]
+    replicates = totals.design.replicates
+    assert replicates is not None
+    again = [all_measures(cells.reshape(rows, columns)) for cells in totals.replicated]
+    whole = all_measures(totals.weighted.reshape(rows, columns))
+    errors: list[float | None] = []
+    for key in keys:
+        values = [np.nan if (each := one[key]) is None else each.value for one in again]
+        middle = whole[key]
+        assert middle is not None
+        try:
+            variance = replicates.covariance(np.array(values)[:, None], np.array([middle.value]))
+        except TooFewReplicates:
+            errors.append(None)
+        else:
+            errors.append(float(np.sqrt(variance[0, 0])))
+    return errors

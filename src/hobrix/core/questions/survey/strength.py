@@ -90,7 +90,8 @@ def _errors(
         return [float(error) for error in np.sqrt(np.diag(covariance))]
     replicates = totals.design.replicates
     assert replicates is not None
-    again = [all_measures(cells.reshape(rows, columns)) for cells in totals.replicated]
+    with np.errstate(all="ignore"):
+        again = [all_measures(cells.reshape(rows, columns)) for cells in totals.replicated]
     whole = all_measures(totals.weighted.reshape(rows, columns))
     errors: list[float | None] = []
     for key in keys:

@@ -11,6 +11,7 @@ from hobrix.web.studies.models import Membership
 SCREENS = ("ask", "codebook", "data")
 
 
+@pytest.mark.usefixtures("each_household_once")
 def test_a_question_by_keyboard_alone(page: Page, enter_demo: Callable[..., Page]) -> None:
     enter_demo(page)
     expect(page.get_by_label("Answer", exact=True)).to_be_visible()

@@ -383,3 +383,12 @@ def test_profiles_have_the_errors_of_the_design() -> None:
     assert model.curve is not None
     assert model.curve.across == "age"
     assert len(model.curve.lines) == 3
+
+
+def test_a_model_that_has_no_test_of_fit_says_why() -> None:
+    _, two_groups = asked("odds", vary_with=[{"variable": "half"}])
+    assert two_groups.model is not None
+    assert two_groups.model.fit is None
+    assert "three groups" in next(u.reason for u in two_groups.unavailable if u.quantity == "fit")
+    _, many = asked("odds", **VARY)
+    assert "fit" not in [each.quantity for each in many.unavailable]

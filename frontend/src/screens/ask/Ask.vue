@@ -262,7 +262,7 @@ useShortcuts('Ask', [
           <p v-if="offersDesign" class="quiet design">
             {{
               question.counted_by.kind === 'each'
-                ? `Each ${dataset.noun_one} counts once here, though a design is recorded:`
+                ? 'A design is recorded for these data, but not used here:'
                 : 'The design used here is not the one recorded for the data:'
             }}
             <button class="act" @click="change({ ...question, counted_by: dataset.counted_by })">

@@ -18,6 +18,7 @@ import TwoGroups from './TwoGroups.vue'
 import WherePanel from './WherePanel.vue'
 import CrosstabTable from './CrosstabTable.vue'
 import { titleOf } from '@/parts/kinds'
+import { isRecast } from './options'
 import { areOrdered, entryOf, withFirst } from './words'
 
 const props = defineProps<{
@@ -63,9 +64,6 @@ const within = computed(() =>
     .join(' and '),
 )
 const hasOrder = computed(() => areOrdered(entries.value))
-const isRecast = computed(
-  () => Object.keys((props.question.options.categories as object | undefined) ?? {}).length > 0,
-)
 
 function lead(variable: string) {
   const next = withFirst(props.question, variable)
@@ -180,7 +178,7 @@ defineExpose({ transpose })
       <DeeperPanel
         heading="Categories for this question only"
         hint="leave out, combine, order, no answer as a category"
-        :starts-open="isRecast"
+        :starts-open="isRecast(question)"
       >
         <CategoriesPanel :question="question" :entries="entries" @change="emit('change', $event)" />
       </DeeperPanel>

@@ -122,11 +122,6 @@ function standardise() {
 </template>
 
 <style scoped>
-.strata {
-  margin-top: 14px;
-  padding-top: 12px;
-  border-top: 1px solid var(--hairline);
-}
 .scroll {
   overflow-x: auto;
 }

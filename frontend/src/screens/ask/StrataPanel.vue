@@ -155,11 +155,6 @@ const limits = (ci: readonly [number, number] | undefined) =>
 </template>
 
 <style scoped>
-.strata {
-  margin-top: 14px;
-  padding-top: 12px;
-  border-top: 1px solid var(--hairline);
-}
 .side {
   display: flex;
   flex-wrap: wrap;

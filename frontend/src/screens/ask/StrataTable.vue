@@ -78,9 +78,6 @@ const summaries = computed(() => {
 </template>
 
 <style scoped>
-.strata {
-  margin-top: 16px;
-}
 .scroll {
   overflow-x: auto;
 }

@@ -14,6 +14,7 @@ import RelatedPanel from './RelatedPanel.vue'
 import SurveyFit from './SurveyFit.vue'
 import SurveyTests from './SurveyTests.vue'
 import { namedTests, weightedLines } from './measures'
+import { isRecast } from './options'
 import { areOrdered, entryOf } from './words'
 
 const props = defineProps<{
@@ -63,9 +64,6 @@ const listed = computed(() => {
   const hasShares = first && !['numeric', 'text'].includes(first.kind) && first.table.length > 1
   return hasShares ? first : undefined
 })
-const isRecast = computed(
-  () => Object.keys((props.question.options.categories as object | undefined) ?? {}).length > 0,
-)
 </script>
 
 <template>
@@ -95,7 +93,7 @@ const isRecast = computed(
     v-if="survey.table"
     heading="Categories for this question only"
     hint="leave out, combine, order, no answer as a category"
-    :starts-open="isRecast"
+    :starts-open="isRecast(question)"
   >
     <CategoriesPanel :question="question" :entries="entries" @change="emit('change', $event)" />
   </DeeperPanel>

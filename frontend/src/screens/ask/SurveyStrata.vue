@@ -74,11 +74,6 @@ const shareOf = (stratum: Survey['strata'][number], value: string) =>
 </template>
 
 <style scoped>
-.strata {
-  margin-top: 14px;
-  padding-top: 12px;
-  border-top: 1px solid var(--hairline);
-}
 .scroll {
   overflow-x: auto;
 }

@@ -29,6 +29,10 @@ from hobrix.core.survey.logistic import Tell
 from hobrix.core.survey.replicates import TooFewReplicates
 
 _MOST = 1000
+_NO_FIT_TEST = (
+    "The test of fit needs three groups by predicted probability at least, and more clusters (or "
+    "replicates that all groups are in)."
+)
 TOO_FEW_REPLICATES = (
     "Nearly every replicate leaves out a whole group or answer of this question, so it has no errors "
     "from replicates: choose linearised errors in Data."
@@ -177,8 +181,16 @@ def _of_model(
         asked.stages.total += len(present)
     told, model = survey_model(asked)
     strata = None if codes is None else model_strata(asked, model, codes, labels)
+    unavailable = empty.unavailable
+    if told.fit is None:
+        unavailable += (Unavailable(quantity="fit", reason=_NO_FIT_TEST),)
     return empty.model_copy(
-        update={"model": told, "model_strata": strata, "replicates_lost": model.replicates_lost}
+        update={
+            "unavailable": unavailable,
+            "model": told,
+            "model_strata": strata,
+            "replicates_lost": model.replicates_lost,
+        }
     )
 
 

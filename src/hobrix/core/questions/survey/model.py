@@ -281,7 +281,7 @@ def _same(
             whole.sample.design, [model.weighted for model in fitted], range(1, wide)
         )
     except TooFewReplicates:
-        test = None
+        return None, "Hardly a replicate has an estimate in every stratum."
     if test is None or test.adjusted_df2 < 1:
         return None, "There are too few clusters for so many coefficients."
     return wald(test), None

@@ -80,8 +80,9 @@ class SurveyMeasure(Frozen):
 class SurveyTable(Frozen):
     """Weighted shares within each group (rows), with unweighted counts; standardised departures
     z from no association with p allowing for all cells (Holm). ``event`` are the positions of the
-    columns that are the event; ``share_of_all`` are the weighted shares of all groups together. Intervals of ``cramers_v`` and ``measures`` are linearised or
-    replicated as the design says."""
+    columns that are the event; ``share_of_all`` are the weighted shares of all groups together.
+    Intervals of ``cramers_v`` and ``measures`` are linearised or replicated as the design says;
+    measures of which hardly a replicate has a value are left out."""
 
     rows: tuple[str, ...]
     columns: tuple[str, ...]

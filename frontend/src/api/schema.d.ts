@@ -4188,8 +4188,9 @@ export interface components {
          * SurveyTable
          * @description Weighted shares within each group (rows), with unweighted counts; standardised departures
          *     z from no association with p allowing for all cells (Holm). ``event`` are the positions of the
-         *     columns that are the event; ``share_of_all`` are the weighted shares of all groups together. Intervals of ``cramers_v`` and ``measures`` are linearised or
-         *     replicated as the design says.
+         *     columns that are the event; ``share_of_all`` are the weighted shares of all groups together.
+         *     Intervals of ``cramers_v`` and ``measures`` are linearised or replicated as the design says;
+         *     measures of which hardly a replicate has a value are left out.
          */
         SurveyTable: {
             /** Columns */

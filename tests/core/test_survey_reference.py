@@ -16,7 +16,7 @@ from hobrix.core.survey import logistic as survey_logistic
 from hobrix.core.survey.cells import CellTotals
 from hobrix.core.survey.design import SampleDesign
 from hobrix.core.survey.patterns import PatternTotals
-from hobrix.core.survey.shares import Contrast, WeightedShare, compare, weighted_share
+from hobrix.core.survey.shares import Contrast, Shares, WeightedShare
 from hobrix.core.survey.two_way import WaldF, weighted_table
 from reference_numbers import REFERENCE, reference_cases
 
@@ -66,7 +66,9 @@ def check_share(mine: WeightedShare, theirs: dict[str, Any]) -> None:
     ):
         assert_agrees(value, theirs[key], key)
     assert mine.ci is not None
+    assert mine.ci_wald is not None
     assert_agrees([mine.ci.low, mine.ci.high], theirs["ci_95_logit"], "logit interval")
+    assert_agrees([mine.ci_wald.low, mine.ci_wald.high], theirs["ci_95_wald"], "Wald interval")
 
 
 @each_case
@@ -91,18 +93,20 @@ def test_a_share_of_all_and_of_a_part(case: dict[str, Any]) -> None:
     totals, _ = sample.cells(outcome["variable"])
     event = np.array([level == outcome["event"] for level in sample.levels[outcome["variable"]]])
     everybody = np.ones(len(event), dtype=bool)
-    check_share(weighted_share(totals, everybody, event, 0.95), expected["proportion"])
+    check_share(Shares.among(totals, [everybody], event).shares(0.95)[0], expected["proportion"])
     theirs = expected["proportion"].get("se_if_single_psu_strata_centred_at_grand_mean")
     if theirs is not None:
         centred, _ = Sample(case, "grand_mean").cells(outcome["variable"])
-        mine = weighted_share(centred, everybody, event, 0.95)
+        mine = Shares.among(centred, [everybody], event).shares(0.95)[0]
         assert_agrees(mine.se, theirs, "centred at the grand mean")
     part = case["domain"]
     totals, (levels, answers) = sample.cells(part["variable"], outcome["variable"])
     inside = np.repeat(
         [level == part["level"] for level in sample.levels[part["variable"]]], answers
     )
-    check_share(weighted_share(totals, inside, np.tile(event, levels), 0.95), expected["domain"])
+    check_share(
+        Shares.among(totals, [inside], np.tile(event, levels)).shares(0.95)[0], expected["domain"]
+    )
 
 
 def check_wald(mine: WaldF | None, theirs: dict[str, Any], key: str) -> None:
@@ -144,7 +148,7 @@ def test_two_way_tables(case: dict[str, Any]) -> None:
             for j in range(columns):
                 event[:] = False
                 event[:, j] = True
-                share = weighted_share(totals, inside.ravel(), event.ravel(), 0.95)
+                share = Shares.among(totals, [inside.ravel()], event.ravel()).shares(0.95)[0]
                 theirs = expected["row_proportions"][i][j]
                 assert_agrees(share.estimate, theirs["estimate"])
                 assert_agrees(share.se, theirs["se"])
@@ -165,7 +169,7 @@ def test_comparisons(case: dict[str, Any]) -> None:
     event = np.tile(
         [level == outcome["event"] for level in sample.levels[outcome["variable"]]], groups
     )
-    mine = compare(totals, masks[0], masks[1], event, 0.95)
+    mine = Shares.among(totals, [masks[0], masks[1]], event).against(1, 0.95)[0]
     assert_agrees(mine.covariance, expected["covariance"], "covariance", relative=1e-8)
     for key in ("risk_difference", "risk_ratio", "odds_ratio"):
         found, theirs = getattr(mine, key), expected[key]
@@ -257,10 +261,6 @@ def test_weights_alike_without_clusters_are_the_ordinary_estimates() -> None:
     mine = survey_logistic.fit(PatternTotals.count(design, x[first], place, y)).fit
     plain = ml.fit(ml.collapse(x, y))
     np.testing.assert_allclose(mine.coefficients, plain.coefficients, rtol=1e-9)
-    share = weighted_share(
-        CellTotals.count(design, [y.astype(np.int64)], [2]),
-        np.array([True, True]),
-        np.array([False, True]),
-        0.95,
-    )
+    totals = CellTotals.count(design, [y.astype(np.int64)], [2])
+    share = Shares.among(totals, [np.array([True, True])], np.array([False, True])).shares(0.95)[0]
     assert share.deff == pytest.approx(1.0, rel=1e-9)

@@ -16,7 +16,7 @@ from hobrix.core.survey.design import SampleDesign
 from hobrix.core.survey.numbers import weighted_mean, weighted_quantiles
 from hobrix.core.survey.patterns import PatternTotals
 from hobrix.core.survey.replicates import Replication, TooManyReplicates
-from hobrix.core.survey.shares import compare, weighted_share
+from hobrix.core.survey.shares import Shares
 from hobrix.core.survey.two_way import quadratic_form, weighted_table
 
 JACKKNIFE, BOOTSTRAP = Replication("jackknife"), Replication("bootstrap", draws=600, seed=4)
@@ -77,9 +77,9 @@ def test_the_jackknife_by_its_definition() -> None:
         return np.array([w @ people.x / w.sum()])
 
     totals = cells(people, JACKKNIFE)
-    mine = weighted_share(totals, EVERYBODY, EVENT, 0.95).se
+    mine = Shares.among(totals, [EVERYBODY], EVENT).shares(0.95)[0].se
     assert mine == pytest.approx(float(np.sqrt(people.leaving_out(share)[0, 0])), rel=1e-9)
-    odds = compare(totals, GROUP, ~GROUP, EVENT, 0.95).odds_ratio
+    odds = Shares.among(totals, [GROUP, ~GROUP], EVENT).against(1, 0.95)[0].odds_ratio
     assert odds is not None
     expected = float(np.sqrt(people.leaving_out(log_odds_ratio)[0, 0]))
     assert odds.se == pytest.approx(expected, rel=1e-9)
@@ -123,8 +123,8 @@ def test_replicates_come_near_the_linearised_errors(replication: Replication, ne
     people = People()
     linear, again = cells(people), cells(people, replication)
     for of in (
-        lambda t: weighted_share(t, EVERYBODY, EVENT, 0.95).se,
-        lambda t: compare(t, GROUP, ~GROUP, EVENT, 0.95).risk_difference.se,
+        lambda t: Shares.among(t, [EVERYBODY], EVENT).shares(0.95)[0].se,
+        lambda t: Shares.among(t, [GROUP, ~GROUP], EVENT).against(1, 0.95)[0].risk_difference.se,
         lambda t: weighted_table(t, 2, 2).deffs[0] ** 0.5,
     ):
         assert of(again) == pytest.approx(of(linear), rel=near)
@@ -133,7 +133,7 @@ def test_replicates_come_near_the_linearised_errors(replication: Replication, ne
 def test_a_seed_gives_the_same_draws_again() -> None:
     people = People()
     one, same, other = (
-        weighted_share(cells(people, how), EVERYBODY, EVENT, 0.95).se
+        Shares.among(cells(people, how), [EVERYBODY], EVENT).shares(0.95)[0].se
         for how in (BOOTSTRAP, BOOTSTRAP, replace(BOOTSTRAP, seed=5))
     )
     assert one == same != other
@@ -182,12 +182,15 @@ def test_groups_of_one_cluster_have_no_errors() -> None:
     """Nothing tells how much a village varies, and each replicate leaves out a whole group."""
     vary = [{"variable": "village"}]
     jackknife = {**DESIGN, "errors": "jackknife"}
+    for lens in ("crosstab", "proportions"):
+        for how in (DESIGN, jackknife):
+            survey = asked(lens, vary_with=vary, counted_by=how)[1]
+            assert len(survey.shares) == 45
+            assert {share.ci for share in survey.shares} == {None}
+            assert survey.replicates_lost == (45 if how is jackknife else 0)
+    two = TABLE.filter(pl.col("village").is_in(["5", "10"]))
     with pytest.raises(QuestionError, match="choose linearised errors"):
-        asked("crosstab", vary_with=vary, counted_by=jackknife)
-    for how in (DESIGN, jackknife):
-        shares = asked("proportions", vary_with=vary, counted_by=how)[1].shares
-        assert len(shares) == 45
-        assert {share.ci for share in shares} == {None}
+        asked("proportions", two, vary_with=vary, counted_by=jackknife)
 
 
 def test_a_covariance_that_cannot_be_inverted_gives_no_test() -> None:

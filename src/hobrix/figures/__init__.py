@@ -14,10 +14,11 @@ from hobrix.core.questions.odds.results import OddsResults
 from hobrix.core.questions.proportions.results import ProportionsResults
 from hobrix.figures import bars, comparing, models
 from hobrix.figures.dots import dots
+from hobrix.figures.forest import forest
 from hobrix.figures.maps import correspondence_map
 from hobrix.figures.mosaic import in_words, mosaic, strips
 from hobrix.figures.theme import Spec, config, palettes
-from hobrix.figures.weighted import weighted, weighted_histogram, weighted_mosaic
+from hobrix.figures.weighted import weighted, weighted_histogram, weighted_strips
 
 __all__ = ["Spec", "config", "mosaic", "of", "palettes"]
 
@@ -30,8 +31,11 @@ def of(answer: Answer) -> dict[str, Spec]:
     if (drawn := weighted(answer.survey)) is not None:
         found["weighted"] = drawn
     if answer.survey.table is not None:
-        found["mosaic"] = weighted_mosaic(answer.survey.table)
+        in_strips = weighted_strips(answer.survey.table, answer.reading.cells)
+        found |= {"mosaic": mosaic(in_strips), "stacked": comparing.stacked(in_strips)}
     model = answer.survey.model
+    if model is not None:
+        found["forest"] = forest(model.terms)
     if model is not None and model.curve is not None:
         assert isinstance(answer.results, OddsResults)
         found["curve"] = models.curve(model.curve, answer.results.event_label)
@@ -57,7 +61,8 @@ def _of_results(answer: Answer) -> dict[str, Spec]:
 
 def _of_crosstab(results: CrosstabResults, cells: Sequence[Sequence[str]]) -> dict[str, Spec]:
     whole = results.whole
-    found = {"mosaic": mosaic(strips(whole, cells)), "stacked": comparing.stacked(whole)}
+    in_strips = strips(whole, cells)
+    found = {"mosaic": mosaic(in_strips), "stacked": comparing.stacked(in_strips)}
     if whole.correspondence is not None:
         found["map"] = correspondence_map(whole.correspondence)
     compared = furthest(whole.event_by_group).value if whole.event_by_group else ""

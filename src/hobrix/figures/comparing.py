@@ -3,7 +3,7 @@
 import math
 
 from hobrix.core.questions.crosstab.results import CrosstabResults, CrosstabTable, Stratum
-from hobrix.figures.mosaic import column_order
+from hobrix.figures.mosaic import Strips
 from hobrix.figures.rows import AT, TEXT, estimates, labels_of
 from hobrix.figures.theme import SCHEMA, Spec
 
@@ -11,25 +11,24 @@ _ROW = 26
 _LABELS = 112
 
 
-def stacked(whole: CrosstabTable) -> Spec:
+def stacked(of: Strips) -> Spec:
     """One bar per group, each as long as the other, split by the answers; the event first."""
-    order = column_order(whole)
     values = [
         {
             "at": i,
-            "group": row.label,
-            "answer": whole.columns[j].label,
+            "group": row,
+            "answer": of.columns[j],
             "order": place,
-            "share": 100 * whole.share_within_row[i][j],
-            "text": f"{row.label}: {100 * whole.share_within_row[i][j]:.1f}% {whole.columns[j].label}",
+            "share": 100 * of.shares[i][j],
+            "text": f"{row}: {100 * of.shares[i][j]:.1f}% {of.columns[j]}",
         }
-        for i, row in enumerate(whole.rows)
-        for place, j in enumerate(order)
+        for i, row in enumerate(of.rows)
+        for place, j in enumerate(of.order)
     ]
     return {
         "$schema": SCHEMA,
         "width": 420,
-        "height": _ROW * len(whole.rows),
+        "height": _ROW * len(of.rows),
         "padding": 4,
         "layer": [
             {
@@ -50,7 +49,7 @@ def stacked(whole: CrosstabTable) -> Spec:
                         "field": "answer",
                         "type": "nominal",
                         "scale": {
-                            "domain": [whole.columns[j].label for j in order],
+                            "domain": [of.columns[j] for j in of.order],
                             "range": "ramp",
                         },
                         "legend": {"title": None, "orient": "bottom", "columns": 4},
@@ -58,7 +57,7 @@ def stacked(whole: CrosstabTable) -> Spec:
                     "description": TEXT,
                 },
             },
-            labels_of(_LABELS, [{"at": i, "label": row.label} for i, row in enumerate(whole.rows)]),
+            labels_of(_LABELS, [{"at": i, "label": row} for i, row in enumerate(of.rows)]),
         ],
     }
 

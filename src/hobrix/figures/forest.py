@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from hobrix.core.questions.odds.results import OddsModel, OddsRow
+from hobrix.core.questions.odds.results import OddsRow, TermWithRatios
 from hobrix.figures.rows import AT, estimates
 from hobrix.figures.theme import Spec
 
@@ -10,12 +10,12 @@ from hobrix.figures.theme import Spec
 _LOW, _HIGH = 1e-6, 1e6
 
 
-def forest(model: OddsModel) -> Spec:
+def forest(terms: Sequence[TermWithRatios]) -> Spec:
     """A line per odds ratio, the variables of interest first. What holds only at one level
     of another variable is shown within its levels instead."""
     lines = [
         (f"{row.given or term.title}: {row.label}", row)
-        for term in sorted(model.terms, key=lambda term: term.role != "vary_with")
+        for term in sorted(terms, key=lambda term: term.role != "vary_with")
         if not term.part_of_interaction
         for row in term.rows
     ]

@@ -23,7 +23,7 @@ def pictures(results: OddsResults) -> dict[str, Spec]:
     """All pictures of an answer, by name."""
     model = results.whole
     found = {
-        "forest": forest(model),
+        "forest": forest(model.terms),
         "calibration": calibration(model),
         "roc": roc(model),
         "predicted": predicted(model, results.event_label),

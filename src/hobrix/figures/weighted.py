@@ -1,12 +1,14 @@
 """Weighted shares with their intervals, the unweighted pale beside them."""
 
+from collections.abc import Sequence
+
 from hobrix.core.questions.survey.results import (
     SurveyBins,
     SurveyResults,
     SurveyShare,
     SurveyTable,
 )
-from hobrix.figures.mosaic import Strips, classes, mosaic
+from hobrix.figures.mosaic import Strips, classes
 from hobrix.figures.rows import AT, TEXT, estimates
 from hobrix.figures.theme import SCHEMA, Spec
 
@@ -17,8 +19,8 @@ def weighted(survey: SurveyResults) -> Spec | None:
     if not shares:
         return None
     values = [_line(at, share) for at, share in enumerate(shares)]
-    people = sum(share.weighted_n for share in shares)
-    everyone = sum(share.weighted_n * share.estimate for share in shares) / people
+    people = sum(share.sum_of_weights for share in shares)
+    everyone = sum(share.sum_of_weights * share.estimate for share in shares) / people
     most = max(share.ci[1] if share.ci else share.estimate for share in shares)
     x = {
         "type": "quantitative",
@@ -47,27 +49,19 @@ def _line(at: int, share: SurveyShare) -> Spec:
     }
 
 
-def weighted_mosaic(table: SurveyTable) -> Spec:
-    """Groups as tall as their share of the weighted population; shading follows design-based z."""
-    people = sum(table.row_weights)
-    texts = [
-        [
-            f"{row}: {100 * share:.1f}% {column}, weighted"
-            for column, share in zip(table.columns, shares, strict=True)
-        ]
-        for row, shares in zip(table.rows, table.share_within_row, strict=True)
-    ]
+def weighted_strips(table: SurveyTable, texts: Sequence[Sequence[str]]) -> Strips:
+    """Groups as tall as their share of the weighted population; shading follows design-based z.
+    ``texts`` say each cell in a sentence."""
     positions = range(len(table.columns))
-    of = Strips(
+    return Strips(
         rows=table.rows,
         columns=table.columns,
-        heights=[weight / people for weight in table.row_weights],
-        shares=table.share_within_row,
+        heights=table.row_margin,
+        shares=[[cell.estimate for cell in cells] for cells in table.row_proportions],
         classes=classes(table.z, table.p_adjusted),
         order=sorted(positions, key=lambda j: (j not in table.event, j)),
         texts=texts,
     )
-    return mosaic(of)
 
 
 def weighted_histogram(bins: SurveyBins, title: str) -> Spec:

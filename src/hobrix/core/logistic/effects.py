@@ -13,7 +13,7 @@ from scipy import special
 
 from hobrix.core.logistic.fit import Fit, probabilities
 from hobrix.core.logistic.patterns import FloatArray, Patterns
-from hobrix.core.tables.interval import Interval, normal_quantile
+from hobrix.core.tables.interval import Interval
 
 
 @dataclass(frozen=True)
@@ -30,12 +30,6 @@ class AverageEffect:
 
     estimate: float
     se: float
-    z: float
-    p: float
-
-    def interval(self, confidence: float) -> Interval:
-        reach = normal_quantile(confidence) * self.se
-        return Interval(self.estimate - reach, self.estimate + reach)
 
 
 def predictions(design: FloatArray, found: Fit, quantile: float) -> list[Prediction]:
@@ -118,6 +112,4 @@ def average_slope(
 
 
 def _effect(estimate: float, slope: FloatArray, found: Fit) -> AverageEffect:
-    se = math.sqrt(max(0.0, float(slope @ found.covariance @ slope)))
-    z = estimate / se if se else 0.0
-    return AverageEffect(estimate, se, z, 2 * float(special.ndtr(-abs(z))))
+    return AverageEffect(estimate, math.sqrt(max(0.0, float(slope @ found.covariance @ slope))))

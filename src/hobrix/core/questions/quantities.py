@@ -14,6 +14,8 @@ MaybeInfinite = Annotated[
     float, WithJsonSchema({"anyOf": [{"type": "number"}, {"const": "Infinity", "type": "string"}]})
 ]
 
+SomeLimits = tuple[float, MaybeInfinite]
+
 
 class ChiSquare(Frozen):
     statistic: float

@@ -19,6 +19,9 @@ from hobrix.core.survey.replicates import Replicates, Replication, drawn_again, 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.int64]
 
+# Widths of units up to this are kept: a few arrays of the length of the data.
+_WIDEST_KEPT = 64
+
 # What a stratum with one cluster adds: nothing, or its distance from the mean of all clusters.
 Single = Literal["nothing", "grand_mean"]
 
@@ -70,6 +73,31 @@ class SampleDesign:
             return left_out(self.stratum)
         return drawn_again(self.stratum, self.replication.draws, self.replication.seed)
 
+    @property
+    def units(self) -> int:
+        """What rows are added up by: clusters or, where every row is its own, codes of strata."""
+        return self.clusters if self.cluster is not None else len(self.per_stratum)
+
+    @staticmethod
+    def width_for(cells: int) -> int:
+        """Room for so many cells in every unit: one of a few widths, so that ``starts`` is seldom
+        worked out anew."""
+        return max(16, 1 << (cells - 1).bit_length())
+
+    def starts(self, width: int) -> IntArray:
+        """Where the unit of each row starts if each has this width, shape (n,)."""
+        found = self._starts.get(width)
+        if found is None:
+            unit = self.stratum if self.cluster is None else self.cluster
+            found = unit.astype(np.int64) * width
+            if width <= _WIDEST_KEPT:
+                self._starts[width] = found
+        return found
+
+    @cached_property
+    def _starts(self) -> dict[int, IntArray]:
+        return {}
+
     @cached_property
     def clusters(self) -> int:
         return len(self.stratum)
@@ -99,7 +127,13 @@ class SampleDesign:
 
     def p_of(self, t: float) -> float:
         """Two-sided, on t of the design degrees of freedom; 1 where there are none."""
-        return 2 * float(special.stdtr(self.df, -abs(t))) if self.df > 0 else 1.0
+        return float(self.p_of_each(np.float64(t)))
+
+    def p_of_each(self, t: NDArray[np.float64] | np.float64) -> FloatArray:
+        """``p_of`` of an array, of its shape."""
+        if self.df < 1:
+            return np.ones(np.shape(t))
+        return np.asarray(2 * special.stdtr(self.df, -np.abs(t)))
 
     @cached_property
     def population(self) -> float:

@@ -1,22 +1,30 @@
-"""Weighted shares, by group and compared, with linearised errors on design degrees of freedom."""
+"""Weighted shares, by group and compared, with errors on the degrees of freedom of the design."""
 
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy import special
 
-from hobrix.core.survey.cells import CellTotals, Statistic
+from hobrix.core.survey.cells import CellTotals
 from hobrix.core.survey.design import FloatArray
 from hobrix.core.tables.interval import Interval
+
+Mask = NDArray[np.bool_]
+
+# An error below this is that of a share that nothing varies in.
+_NONE = 1e-9
 
 
 @dataclass(frozen=True)
 class WeightedShare:
-    """A share of the weighted population with its error; deff as of Kish 1965.
+    """A share of the weighted population with its error; ``deff`` as of Kish 1965.
 
-    Without an interval where the share is 0 or 1.
+    ``ci`` are logit limits, ``ci_wald`` estimate ± t se, not cut. Without the first where the share
+    is 0 or 1, and without both where nothing tells how much it varies, as within a single cluster.
     """
 
     n: float
@@ -25,6 +33,7 @@ class WeightedShare:
     estimate: float
     se: float
     ci: Interval | None
+    ci_wald: Interval | None
     deff: float | None
 
     @property
@@ -43,57 +52,6 @@ class Contrast:
     ci: Interval
 
 
-def share_scores(totals: CellTotals, inside: np.ndarray, event: np.ndarray) -> FloatArray:
-    """The score of every cell in the share of the event among those inside: (y - p) / W inside, 0
-    outside (Hajek 1971); masks of shape (K,)."""
-    weight = float(totals.weighted[inside].sum())
-    share = float(totals.weighted[inside & event].sum()) / weight
-    return np.where(inside, (event - share) / weight, 0.0)
-
-
-def shares_of(sets: Sequence[np.ndarray], event: np.ndarray) -> Statistic:
-    """The shares of the event in sets of cells (masks of shape (K,)), from any cell totals."""
-    whole = np.column_stack(sets).astype(np.float64)
-    part = whole * event[:, None]
-
-    def statistic(totals: FloatArray) -> FloatArray:
-        found: FloatArray = (totals @ part) / (totals @ whole)
-        return found
-
-    return statistic
-
-
-_NONE = 1e-9
-
-
-def weighted_share(
-    totals: CellTotals, inside: np.ndarray, event: np.ndarray, confidence: float
-) -> WeightedShare:
-    """The share of the event among cells that are inside; rows outside stay in the design."""
-    n = float(totals.n[inside].sum())
-    weight = float(totals.weighted[inside].sum())
-    p = float(totals.weighted[inside & event].sum()) / weight
-    statistic = shares_of([inside], event)
-    scores = share_scores(totals, inside, event)[:, None]
-    se = math.sqrt(float(totals.covariance_of(statistic, scores)[0, 0]))
-    ci = None
-    t = totals.design.t_quantile(confidence)
-    # Within a single cluster nothing tells how much the share varies.
-    if 0 < p < 1 and math.isfinite(t) and se > _NONE:
-        middle, reach = float(special.logit(p)), t * se / (p * (1 - p))
-        ci = Interval(float(special.expit(middle - reach)), float(special.expit(middle + reach)))
-    simple = p * (1 - p) / (n - 1) if n > 1 else 0.0
-    return WeightedShare(
-        n=n,
-        events=float(totals.n[inside & event].sum()),
-        weighted_n=weight,
-        estimate=p,
-        se=se,
-        ci=ci,
-        deff=se**2 / simple if simple > 0 else None,
-    )
-
-
 @dataclass(frozen=True)
 class Comparison:
     """Two groups: difference, ratio and odds ratio of their shares; None where one is 0 or 1."""
@@ -104,62 +62,163 @@ class Comparison:
     odds_ratio: Contrast | None
 
 
-def compare(
-    totals: CellTotals,
-    group: np.ndarray,
-    reference: np.ndarray,
-    event: np.ndarray,
-    confidence: float,
-) -> Comparison:
-    """Shares of the event in two sets of cells (masks of shape (K,)), by linearisation or, where
-    the design says so, by replicates of each measure itself."""
-    shares = shares_of([group, reference], event)
-    p1, p0 = shares(totals.weighted).tolist()
-    scores = np.column_stack([share_scores(totals, side, event) for side in (group, reference)])
-    both = totals.covariance_of(shares, scores)
+@dataclass(frozen=True)
+class Shares:
+    """Shares of the event among m sets of cells; rows outside a set stay in the design.
 
-    def contrast(
-        of: Callable[[FloatArray], FloatArray], slope: tuple[float, float], *, is_log: bool
-    ) -> Contrast:
-        def difference(cells: FloatArray) -> FloatArray:
-            on_scale = of(shares(cells))
-            found: FloatArray = on_scale[..., :1] - on_scale[..., 1:]
-            return found
+    ``sets`` are masks of shape (m, K), each with somebody in it; ``event`` is a mask of shape (K,),
+    or (m, K) where every set has an event of its own.
+    """
 
-        c = np.array(slope)
-        variance = c @ both @ c
-        if totals.replicated is not None:
-            variance = totals.covariance_of(difference, (scores @ c)[:, None])[0, 0]
-        estimate = float(difference(totals.weighted)[0])
-        se = math.sqrt(max(0.0, float(variance)))
-        return _contrast(totals, estimate, se, confidence, is_log=is_log)
+    totals: CellTotals
+    sets: Mask
+    event: Mask
 
-    ratio = odds = None
-    if p1 > 0 and p0 > 0:
-        ratio = contrast(np.log, (1 / p1, -1 / p0), is_log=True)
-    if 0 < p1 < 1 and 0 < p0 < 1:
-        slopes = (1 / (p1 * (1 - p1)), -1 / (p0 * (1 - p0)))
-        odds = contrast(special.logit, slopes, is_log=True)
-    return Comparison(
-        covariance=float(both[0, 1]),
-        risk_difference=contrast(np.asarray, (1.0, -1.0), is_log=False),
-        risk_ratio=ratio,
-        odds_ratio=odds,
-    )
+    @classmethod
+    def among(cls, totals: CellTotals, sets: Sequence[Mask] | Mask, event: Mask) -> "Shares":
+        return cls(totals, np.array(sets, dtype=bool), event)
 
+    @cached_property
+    def _whole(self) -> FloatArray:
+        return self.sets.T.astype(np.float64)
 
-def _contrast(
-    totals: CellTotals, estimate: float, se: float, confidence: float, *, is_log: bool
-) -> Contrast:
-    t = estimate / se if se else math.inf
-    reach = totals.design.t_quantile(confidence) * se
-    low, high = estimate - reach, estimate + reach
-    if is_log:
-        low, high = (math.exp(min(709.0, limit)) for limit in (low, high))
-    return Contrast(
-        estimate=math.exp(estimate) if is_log else estimate,
-        se=se,
-        t=t,
-        p=totals.design.p_of(t),
-        ci=Interval(low, high),
-    )
+    @cached_property
+    def _part(self) -> FloatArray:
+        return (self.sets & self.event).T.astype(np.float64)
+
+    def of(self, cells: FloatArray) -> FloatArray:
+        """The shares from any cell totals, shape (..., K): shape (..., m)."""
+        found: FloatArray = (cells @ self._part) / (cells @ self._whole)
+        return found
+
+    @cached_property
+    def estimates(self) -> FloatArray:
+        """Shape (m,) (Hajek 1971)."""
+        return self.of(self.totals.weighted)
+
+    @cached_property
+    def _again(self) -> FloatArray | None:
+        """The shares in every replicate, shape (R, m), NaN where nobody is left in a set; None where
+        errors are linearised."""
+        if self.totals.replicated is None:
+            return None
+        with np.errstate(all="ignore"):
+            return self.of(self.totals.replicated)
+
+    @cached_property
+    def _linearised(self) -> FloatArray:
+        """The covariance, shape (m, m). Scores are (y - p) / W inside the set, 0 outside."""
+        weights = self.totals.weighted @ self._whole
+        scores = (self._part - self._whole * self.estimates) / weights
+        return self.totals.covariance_of(self.of, scores)
+
+    def covariance(self, at: Sequence[int]) -> FloatArray:
+        """Of some of the shares, from the replicates that have a value of all of these.
+
+        Raises:
+            TooFewReplicates: hardly a replicate has.
+        """
+        places = list(at)
+        if self._again is None or self.totals.design.replicates is None:
+            return self._linearised[np.ix_(places, places)]
+        replicates = self.totals.design.replicates
+        return replicates.covariance(self._again[:, places], self.estimates[places])
+
+    @cached_property
+    def errors(self) -> FloatArray:
+        """Shape (m,)."""
+        if self._again is None:
+            errors: FloatArray = np.sqrt(np.diag(self._linearised))
+            return errors
+        return np.array([math.sqrt(self.covariance([i])[0, 0]) for i in range(len(self.sets))])
+
+    def shares(self, confidence: float) -> list[WeightedShare]:
+        """Every share with its limits."""
+        p, se, t = self.estimates, self.errors, self.totals.design.t_quantile(confidence)
+        n, events = self.totals.n @ self._whole, self.totals.n @ self._part
+        with np.errstate(all="ignore"):
+            reach, spread = t * se, p * (1 - p)
+            middle, far = special.logit(p), reach / spread
+            logit = special.expit(np.stack([middle - far, middle + far], axis=1))
+            wald = np.stack([p - reach, p + reach], axis=1)
+            deff = se**2 * (n - 1) / spread
+        varies = (se > _NONE) & np.isfinite(t)
+        inner = (p > 0) & (p < 1)
+        known = inner & (n > 1)
+        return [
+            WeightedShare(
+                n=numbers[0],
+                events=numbers[1],
+                weighted_n=numbers[2],
+                estimate=numbers[3],
+                se=numbers[4],
+                ci=Interval(*logit[i].tolist()) if varies[i] and inner[i] else None,
+                ci_wald=Interval(*wald[i].tolist()) if varies[i] else None,
+                deff=float(deff[i]) if known[i] else None,
+            )
+            for i, numbers in enumerate(
+                np.stack([n, events, self.totals.weighted @ self._whole, p, se], axis=1).tolist()
+            )
+        ]
+
+    def against(self, reference: int, confidence: float) -> list[Comparison]:
+        """Every share against one of them, by linearisation or, where the design says so, by
+        replicates of each measure itself."""
+        differences = self._contrasts(reference, np.asarray, np.ones_like, confidence)
+        ratios = self._contrasts(reference, np.log, lambda p: 1 / p, confidence, is_log=True)
+        odds = self._contrasts(
+            reference, special.logit, lambda p: 1 / (p * (1 - p)), confidence, is_log=True
+        )
+        found = []
+        for i, (difference, ratio, of_odds) in enumerate(
+            zip(differences, ratios, odds, strict=True)
+        ):
+            assert difference is not None
+            both = self.covariance([i, reference])
+            found.append(Comparison(float(both[0, 1]), difference, ratio, of_odds))
+        return found
+
+    def _contrasts(
+        self,
+        reference: int,
+        on_scale: Callable[[FloatArray], FloatArray],
+        slope: Callable[[FloatArray], FloatArray],
+        confidence: float,
+        *,
+        is_log: bool = False,
+    ) -> list[Contrast | None]:
+        """Differences from the reference on a scale with this slope; None where a share has no place
+        on it."""
+        with np.errstate(all="ignore"):
+            placed, slopes = on_scale(self.estimates), slope(self.estimates)
+            gaps = placed - placed[reference]
+            again = None if self._again is None else on_scale(self._again)
+        found: list[Contrast | None] = []
+        for i, gap in enumerate(gaps.tolist()):
+            if not math.isfinite(gap):
+                found.append(None)
+                continue
+            if again is None or self.totals.design.replicates is None:
+                c = np.array([slopes[i], -slopes[reference]])
+                variance = c @ self.covariance([i, reference]) @ c
+            else:
+                apart = (again[:, i] - again[:, reference])[:, None]
+                variance = self.totals.design.replicates.covariance(apart, gaps[[i]])[0, 0]
+            se = math.sqrt(max(0.0, float(variance)))
+            found.append(self._contrast(gap, se, confidence, is_log=is_log))
+        return found
+
+    def _contrast(self, estimate: float, se: float, confidence: float, *, is_log: bool) -> Contrast:
+        design = self.totals.design
+        t = estimate / se if se else math.inf
+        reach = design.t_quantile(confidence) * se
+        low, high = estimate - reach, estimate + reach
+        if is_log:
+            low, high = (math.exp(min(709.0, limit)) for limit in (low, high))
+        return Contrast(
+            estimate=math.exp(estimate) if is_log else estimate,
+            se=se,
+            t=t,
+            p=design.p_of(t),
+            ci=Interval(low, high),
+        )

@@ -25,7 +25,7 @@ def odds_checks(
         *_absent(question, frame, model),
     ]
     if frame.study_design != "case_control":
-        checks += _common(results)
+        checks += common_event(results.event_label, model.events / model.n)
     checks += [*_small(model), *_linear(question, model), _collinear(model), _influence(model)]
     checks.append(_fit(model))
     checks.append(counting_check(question, frame, counted))
@@ -102,12 +102,12 @@ def _single(model: OddsModel) -> list[OddsTerm]:
     return [term for term in model.terms if term.together_with is None]
 
 
-def _common(results: OddsResults) -> list[Check]:
-    share = results.whole.events / results.whole.n
+def common_event(event: str, share: float) -> list[Check]:
+    """Where the event is common, odds ratios are not ratios of shares."""
     if share < 0.1:
         return []
     text = (
-        f"“{results.event_label}” is common ({percent(share)}), so an odds ratio is further from 1 "
+        f"“{event}” is common ({percent(share)}), so an odds ratio is further from 1 "
         "than the ratio of shares: do not read it as “times as common”. The average difference in "
         "probability stands beside it."
     )

@@ -39,10 +39,10 @@ def coefficients(model: Fitted) -> tuple[r.Coefficient, ...]:
                 z=here.z,
                 p=here.p,
                 odds_ratio=exp(here.log_odds),
-                ci=_ratios(here.limits),
-                ci_95_wald=_ratios(wald[column]),
+                ci=ratios(here.limits),
+                ci_95_wald=ratios(wald[column]),
                 log_odds_ci_95_wald=(wald[column].low, wald[column].high),
-                ci_95_profile=profile and _ratios(profile),
+                ci_95_profile=profile and ratios(profile),
                 log_odds_ci_95_profile=profile and (profile.low, profile.high),
             )
         )
@@ -58,7 +58,8 @@ def column_names(terms: Sequence[ModelTerm]) -> list[tuple[str, str | None, str]
     ]
 
 
-def _ratios(limits: Interval) -> tuple[float, float]:
+def ratios(limits: Interval) -> tuple[float, float]:
+    """Limits of an odds ratio from those of its log."""
     return exp(limits.low), exp(limits.high)
 
 
@@ -90,39 +91,46 @@ def equation(model: Fitted) -> str:
     return f"log odds = {text}".replace("-", "−")
 
 
-def terms(model: Fitted) -> tuple[r.OddsTerm, ...]:
-    """Every term with its tests and odds ratios."""
+def terms(model: Fitted, found_effects: Sequence[r.MarginalEffect]) -> tuple[r.OddsTerm, ...]:
+    """Every term with its tests, odds ratios and average differences."""
     inflation = inflation_of_estimates(model.found, model.places)
     of_columns = inflation_of_columns(model.data, model.places)
-    interacting = {part.name for term in model.terms if term.is_interaction for part in term.parts}
     found = []
     for term, at, gvif, plain in zip(model.terms, model.places, inflation, of_columns, strict=True):
-        lead = term.parts[0]
-        in_interaction = not term.is_interaction and term.name in interacting
-        base = _tally(model, lead).get(lead.reference or "", (None, None))
         test = model.method.likelihood_ratio_test(model.data, model.found, at)
         found.append(
             r.OddsTerm(
-                term=term.name,
-                variable=lead.name,
-                together_with=term.parts[1].name if term.is_interaction else None,
-                title=term.title,
-                role=term.role,
-                is_numeric=lead.is_numeric,
-                part_of_interaction=in_interaction,
-                holds_at=_holds_at(model, term) if in_interaction else None,
-                reference=_reference(lead),
-                reference_n=base[0],
-                reference_events=base[1],
+                **vars(described(model, term)),
                 wald=ChiSquare(**vars(ml.wald_test(model.found, at))),
                 likelihood_ratio=ChiSquare(**vars(test)),
                 gvif=gvif,
                 gvif_adjusted=gvif ** (1 / (2 * len(at))),
                 gvif_of_columns=plain,
-                rows=rows_of(model, term, at),
+                rows=with_differences(term, rows_of(model, term, at), found_effects),
             )
         )
     return tuple(found)
+
+
+def described(model: Fitted, term: ModelTerm) -> r.TermOfModel:
+    """What a term is, and who is at its reference."""
+    interacting = {part.name for term in model.terms if term.is_interaction for part in term.parts}
+    lead = term.parts[0]
+    in_interaction = not term.is_interaction and term.name in interacting
+    base = _tally(model, lead).get(lead.reference or "", (None, None))
+    return r.TermOfModel(
+        term=term.name,
+        variable=lead.name,
+        together_with=term.parts[1].name if term.is_interaction else None,
+        title=term.title,
+        role=term.role,
+        is_numeric=lead.is_numeric,
+        part_of_interaction=in_interaction,
+        holds_at=_holds_at(model, term) if in_interaction else None,
+        reference=_reference(lead),
+        reference_n=base[0],
+        reference_events=base[1],
+    )
 
 
 def _reference(part: Part) -> str | None:
@@ -173,9 +181,9 @@ def rows_of(model: Fitted, term: ModelTerm, at: list[int]) -> tuple[r.OddsRow, .
                 z=here.z,
                 p=here.p,
                 odds_ratio=exp(here.log_odds),
-                ci=_ratios(here.limits),
+                ci=ratios(here.limits),
                 unadjusted=plain and exp(plain.log_odds),
-                unadjusted_ci=plain and _ratios(plain.limits),
+                unadjusted_ci=plain and ratios(plain.limits),
                 difference=None,
             )
         )
@@ -263,12 +271,17 @@ def marginal_effects(model: Fitted) -> tuple[r.MarginalEffect, ...]:
     for part in model.parts.values():
         levels: tuple[str | None, ...] = (None,) if part.is_numeric else part.levels
         for level, effect in zip(levels, _effects_of(model, part), strict=True):
-            ci, at_95 = effect.interval(model.confidence), effect.interval(0.95)
+            value, se = effect.estimate, effect.se
+            ci, at_95 = (model.limits_of(value, se, c) for c in (model.confidence, 0.95))
+            z = value / se if se else 0.0
             found.append(
                 r.MarginalEffect(
                     variable=part.name,
                     level=level,
-                    **vars(effect),
+                    estimate=value,
+                    se=se,
+                    z=z,
+                    p=model.p_of(z),
                     ci=(ci.low, ci.high),
                     ci_95=(at_95.low, at_95.high),
                 )
@@ -311,19 +324,18 @@ def _slopes(model: Fitted, part: Part) -> Iterator[tuple[FloatArray, FloatArray,
 
 
 def with_differences(
-    found: tuple[r.OddsTerm, ...], effects_: tuple[r.MarginalEffect, ...]
-) -> tuple[r.OddsTerm, ...]:
-    """Rows of single terms with the average difference beside the odds ratio."""
-    by_level = {(e.variable, e.level): e for e in effects_}
+    term: ModelTerm, rows: tuple[r.OddsRow, ...], found: Sequence[r.MarginalEffect]
+) -> tuple[r.OddsRow, ...]:
+    """Rows of a term by itself with the average difference in probability beside the odds ratio."""
+    if term.is_interaction or (term.parts[0].is_numeric and len(rows) > 1):
+        return rows
+    by_level = {effect.level: effect for effect in found if effect.variable == term.parts[0].name}
 
-    def filled(term: r.OddsTerm, row: r.OddsRow) -> r.OddsRow:
-        effect = by_level.get((term.variable, row.level))
-        if effect is None or term.together_with or (term.is_numeric and len(term.rows) > 1):
+    def filled(row: r.OddsRow) -> r.OddsRow:
+        effect = by_level.get(row.level)
+        if effect is None:
             return row
         kept = {k: getattr(effect, k) for k in r.AverageDifference.model_fields}
         return row.model_copy(update={"difference": r.AverageDifference(**kept)})
 
-    return tuple(
-        term.model_copy(update={"rows": tuple(filled(term, row) for row in term.rows)})
-        for term in found
-    )
+    return tuple(filled(row) for row in rows)

@@ -53,13 +53,14 @@ class Estimate:
 
     @property
     def z(self) -> float:
-        return self.log_odds / self.se
+        return self.log_odds / self.se if self.se else 0.0
 
 
 @dataclass(frozen=True)
 class Fitted:
-    """``separation`` is that of the maximum likelihood estimate, wherever it was looked at; ``df``
-    are the design degrees of freedom of a weighted sample."""
+    """``separation`` is that of the maximum likelihood estimate, wherever it was looked at. A
+    weighted sample has design degrees of freedom ``df``, and ``refit`` fits the intercept and some
+    columns to it."""
 
     prepared: Prepared
     options: OddsOptions
@@ -67,6 +68,7 @@ class Fitted:
     found: ml.Fit
     separation: Separation | None
     df: int | None = None
+    refit: Callable[[list[int]], ml.Fit] | None = None
 
     @property
     def method(self) -> Method:
@@ -120,27 +122,41 @@ class Fitted:
 
     @property
     def is_profiled(self) -> bool:
-        """Penalised estimates are far from normal, so they always come with profile limits."""
-        return self.options.interval == "profile" or self.options.method == "firth"
+        """Penalised estimates are far from normal, so they always come with profile limits; a
+        weighted sample has no likelihood."""
+        asked = self.options.interval == "profile" or self.options.method == "firth"
+        return asked and self.df is None
+
+    def p_of(self, z: float) -> float:
+        """Two-sided: normal, or t with a survey design; 1 where that leaves no degree of freedom."""
+        if self.df is None:
+            return 2 * float(special.ndtr(-abs(z)))
+        return 2 * float(special.stdtr(self.df, -abs(z))) if self.df > 0 else 1.0
+
+    def limits_of(self, value: float, se: float, confidence: float) -> Interval:
+        """value ± as many errors as the confidence asks for."""
+        quantile = self.quantile_of(confidence)
+        reach = quantile * se if math.isfinite(quantile) else math.inf
+        return Interval(value - reach, value + reach)
 
     def alone(self, columns: Sequence[int]) -> ml.Fit:
         """The same people with the intercept and these columns only."""
         chosen = [0, *columns]
+        if self.refit is not None:
+            return self.refit(chosen)
         return self.method.fit(self.data.keep(chosen), is_checked=True)
 
     def estimate(self, contrast: FloatArray, confidence: float | None = None) -> Estimate:
         """Of c'b, by the method and with the limits asked for."""
         level = self.confidence if confidence is None else confidence
         value, se = ml.estimate_of(self.found, contrast)
-        p = 2 * float(special.ndtr(-abs(value / se)))
-        if self.is_profiled:
-            limits = self.method.profile_interval(self.data, self.found, contrast, level)
-            if self.options.method == "firth" and np.count_nonzero(contrast) == 1:
-                column = [int(np.argmax(contrast != 0))]
-                p = self.method.likelihood_ratio_test(self.data, self.found, column).p
-        else:
-            reach = normal_quantile(level) * se
-            limits = Interval(value - reach, value + reach)
+        p = self.p_of(value / se if se else 0.0)
+        if not self.is_profiled:
+            return Estimate(value, se, p, self.limits_of(value, se, level))
+        limits = self.method.profile_interval(self.data, self.found, contrast, level)
+        if self.options.method == "firth" and np.count_nonzero(contrast) == 1:
+            column = [int(np.argmax(contrast != 0))]
+            p = self.method.likelihood_ratio_test(self.data, self.found, column).p
         return Estimate(value, se, p, limits)
 
     def model_test(self) -> ChiSquareTest:

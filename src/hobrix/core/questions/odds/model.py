@@ -41,7 +41,7 @@ def explain(model: Fitted) -> r.OddsModel:
         parameters=k,
         intercept=float(model.found.coefficients[0]),
         coefficients=told.coefficients(model),
-        terms=told.with_differences(told.terms(model), effects),
+        terms=told.terms(model, effects),
         average_marginal_effects=effects,
         steps=steps(model, model.options.new_step_at),
         separation="none" if model.separation is None else model.separation.kind,

@@ -1,9 +1,11 @@
 """The model in words: odds, not risks; what is left after allowing for the others."""
 
 import math
+from collections.abc import Sequence
+from typing import TypeVar
 
 from hobrix.core.questions.answer import Figure, Reading
-from hobrix.core.questions.odds.results import OddsResults, OddsRow, OddsTerm
+from hobrix.core.questions.odds.results import OddsResults, OddsRow, OddsTerm, TermWithRatios
 from hobrix.core.questions.wording import (
     count,
     listed,
@@ -16,18 +18,23 @@ from hobrix.core.questions.wording import (
 
 # An odds ratio that moves by this share or more is worth saying.
 MOVED = 0.1
+NOT_RISKS = "An odds ratio is a ratio of **odds**, not of risks, and not “percent more likely”."
+SAME_PEOPLE = "Unadjusted odds ratios are of the same people: those who answered everything."
+
+T = TypeVar("T", bound=TermWithRatios)
 
 
-def _leading(results: OddsResults) -> tuple[OddsTerm, OddsRow]:
+def leading(terms: Sequence[T]) -> tuple[T, OddsRow]:
     """The first variable of interest, and its odds ratio that is furthest from 1 for its error."""
     term = next(
-        (t for t in results.whole.terms if t.role == "vary_with" and t.together_with is None),
-        results.whole.terms[0],
+        (t for t in terms if t.role == "vary_with" and t.together_with is None),
+        terms[0],
     )
     return term, max(term.rows, key=lambda row: abs(row.z))
 
 
-def _pair(term: OddsTerm, row: OddsRow) -> str:
+def pair(term: TermWithRatios, row: OddsRow) -> str:
+    """What an odds ratio compares: "River against Piped", "Age of head, per 10 years"."""
     if term.is_numeric:
         return f"{term.title}, {row.label}"
     if len(term.rows) == 1:  # two answers: "Yes" alone says little
@@ -35,45 +42,64 @@ def _pair(term: OddsTerm, row: OddsRow) -> str:
     return f"{row.label} against {term.reference}"
 
 
-def _others(results: OddsResults, term: OddsTerm) -> list[str]:
-    return [
-        t.title
-        for t in results.whole.terms
-        if t.variable != term.variable and t.together_with is None
-    ]
+def others(terms: Sequence[TermWithRatios], term: TermWithRatios) -> list[str]:
+    """Titles of the other variables of a model."""
+    return [t.title for t in terms if t.variable != term.variable and t.together_with is None]
 
 
-def odds_reading(results: OddsResults, outcome: str, confidence: float, within: str) -> Reading:
-    term, row = _leading(results)
-    others = _others(results, term)
-    low, high = row.ci
+def effect(
+    terms: Sequence[TermWithRatios], event: str, confidence: float, *, is_weighted: bool = False
+) -> str:
+    """The odds ratio to tell first, what the others did to it, and the variable as a whole.
+    ``event`` in words: "“Yes” (Stomach illness)"."""
+    term, row = leading(terms)
+    allowed = others(terms, term)
+    openings = ["weighted"] if is_weighted else []
+    openings += [f"allowing for {listed(allowed)}"] if allowed else []
+    opening = f"{' and '.join(openings)}, " if openings else ""
     where = f"where {term.holds_at}, " if term.holds_at else ""
-    opening = f"Allowing for {listed(others)}, " if others else ""
     text = (
-        f"{opening}{where}the odds of “{results.event_label}” ({outcome}), {_pair(term, row)}, have "
-        f"a ratio of **{ratio(row.odds_ratio)}** ({ratio(low)} to {ratio(high)}, {p_equals(row.p)})."
+        f"{opening}{where}the odds of {event}, {pair(term, row)}, have a ratio of "
+        f"**{ratio(row.odds_ratio)}** ({limits(row)}, {p_equals(row.p)})."
     )
     text = text[0].upper() + text[1:]
     finite = row.unadjusted is not None and 0 < row.odds_ratio < math.inf
-    if others and finite and not term.holds_at and 0 < (row.unadjusted or 0) < math.inf:
+    if allowed and finite and not term.holds_at and 0 < (row.unadjusted or 0) < math.inf:
         text += _moved(row, row.unadjusted or 1.0)
-    together = [t for t in results.whole.terms if t.together_with is not None]
+    together = [t for t in terms if t.together_with is not None]
     if together:
-        text += "".join(_differs(each, confidence) for each in together[:2])
-    else:
-        text += _as_a_whole(term, confidence)
-    text += _everywhere(results, within, confidence)
+        return text + "".join(_differs(each, confidence) for each in together[:2])
+    return text + _as_a_whole(term, confidence)
+
+
+def limits(row: OddsRow) -> str:
+    """ "2.04 to 4.09", or that there are none."""
+    low, high = row.ci
+    return f"{ratio(low)} to {ratio(high)}" if high < math.inf or low > 0 else "no interval"
+
+
+def odds_reading(results: OddsResults, outcome: str, confidence: float, within: str) -> Reading:
+    terms = results.whole.terms
+    term, row = leading(terms)
+    event = f"“{results.event_label}” ({outcome})"
     return Reading(
-        lead=text,
-        headline=f"OR {ratio(row.odds_ratio)} · {p_equals(row.p)}",
+        lead=effect(terms, event, confidence) + _everywhere(results, within, confidence),
+        headline=headline(row),
         figures=_figures(results, term, row),
         notes=tuple(_notes(results, confidence)),
         cells=(),
     )
 
 
-def _as_a_whole(term: OddsTerm, confidence: float) -> str:
-    p = term.likelihood_ratio.p
+def headline(row: OddsRow) -> str:
+    """The short form for the line of questions."""
+    return f"OR {ratio(row.odds_ratio)} · {p_equals(row.p)}"
+
+
+def _as_a_whole(term: TermWithRatios, confidence: float) -> str:
+    p = term.whole_p
+    if p is None:
+        return ""
     if p < 1 - confidence:
         return f" {term.title} as a whole **goes with** the outcome ({p_equals(p)})."
     return (
@@ -82,10 +108,12 @@ def _as_a_whole(term: OddsTerm, confidence: float) -> str:
     )
 
 
-def _differs(term: OddsTerm, confidence: float) -> str:
+def _differs(term: TermWithRatios, confidence: float) -> str:
     """An interaction: are the odds ratios of the one the same at every level of the other?"""
     first, second = term.title.split(" with ", 1)
-    p = term.likelihood_ratio.p
+    p = term.whole_p
+    if p is None:
+        return ""
     if p < 1 - confidence:
         low, high = (find(term.rows, key=lambda row: row.odds_ratio) for find in (min, max))
         return (
@@ -99,9 +127,14 @@ def _everywhere(results: OddsResults, within: str, confidence: float) -> str:
     test = results.pooled.homogeneity if results.pooled else None
     if test is None:
         return ""
-    if test.p < 1 - confidence:
-        return f" The coefficients are **not the same** within each {within} ({p_equals(test.p)})."
-    return f" No sign that the coefficients differ between strata of {within} ({p_equals(test.p)})."
+    return same_in_strata(within, test.p, confidence)
+
+
+def same_in_strata(within: str, p: float, confidence: float) -> str:
+    """Whether the coefficients of a model are the same in every stratum."""
+    if p < 1 - confidence:
+        return f" The coefficients are **not the same** within each {within} ({p_equals(p)})."
+    return f" No sign that the coefficients differ between strata of {within} ({p_equals(p)})."
 
 
 def _moved(row: OddsRow, unadjusted: float) -> str:
@@ -117,13 +150,13 @@ def _moved(row: OddsRow, unadjusted: float) -> str:
     return f"{beside}: {what}."
 
 
-def _figures(results: OddsResults, term: OddsTerm, row: OddsRow) -> tuple[Figure, ...]:
-    model = results.whole
+def ratio_figures(term: TermWithRatios, row: OddsRow) -> list[Figure]:
+    """The odds ratio, and the average difference in probability beside it."""
     figures = [
         Figure(
-            label=f"Odds ratio, {_pair(term, row)}",
+            label=f"Odds ratio, {pair(term, row)}",
             value=ratio(row.odds_ratio),
-            detail=f"{ratio(row.ci[0])} to {ratio(row.ci[1])}",
+            detail=limits(row),
             exact=repr(row.odds_ratio),
         )
     ]
@@ -137,6 +170,12 @@ def _figures(results: OddsResults, term: OddsTerm, row: OddsRow) -> tuple[Figure
                 exact=repr(gap.estimate),
             )
         )
+    return figures
+
+
+def _figures(results: OddsResults, term: OddsTerm, row: OddsRow) -> tuple[Figure, ...]:
+    model = results.whole
+    figures = ratio_figures(term, row)
     test = term.likelihood_ratio
     if not term.part_of_interaction:
         figures.append(
@@ -162,36 +201,32 @@ def _figures(results: OddsResults, term: OddsTerm, row: OddsRow) -> tuple[Figure
 def _notes(results: OddsResults, confidence: float) -> list[str]:
     model = results.whole
     level = f"{100 * confidence:g}%"
-    limits = {
+    method = {
         "wald": f"{level} Wald intervals. Whole terms are tested by the likelihood ratio.",
         "profile": f"{level} profile-likelihood intervals; whole terms by the likelihood ratio.",
     }[model.interval]
     if model.method == "firth":
-        limits = (
+        method = (
             f"Firth’s penalised likelihood: {level} profile intervals and tests are of the "
             "penalised likelihood."
         )
-    return [
-        "An odds ratio is a ratio of **odds**, not of risks, and not “percent more likely”.",
-        limits,
-        "Unadjusted odds ratios are of the same people: those who answered everything.",
-    ]
+    return [NOT_RISKS, method, SAME_PEOPLE]
 
 
 def odds_write_up(results: OddsResults, outcome: str, confidence: float) -> str:
     """The paragraph for the paper."""
     model = results.whole
-    term, row = _leading(results)
-    others = _others(results, term)
+    term, row = leading(model.terms)
+    allowed = others(model.terms, term)
     level = f"{100 * confidence:g}% CI"
     kind = "penalised (Firth) logistic" if model.method == "firth" else "logistic"
     text = (
         f"In a {kind} regression of “{results.event_label}” ({outcome}; {count(model.events)} of "
-        f"{count(model.n)}), the odds ratio for {_pair(term, row)} was {ratio(row.odds_ratio)}, "
+        f"{count(model.n)}), the odds ratio for {pair(term, row)} was {ratio(row.odds_ratio)}, "
         f"{level} [{ratio(row.ci[0])}, {ratio(row.ci[1])}], {p_in_print(row.p)}"
     )
-    if others:
-        text += f", adjusted for {listed(others)}"
+    if allowed:
+        text += f", adjusted for {listed(allowed)}"
         if row.unadjusted is not None:
             text += f" (unadjusted {ratio(row.unadjusted)})"
     if term.holds_at:

@@ -3,7 +3,13 @@
 from typing import Literal
 
 from hobrix.core.data import Frozen
-from hobrix.core.questions.quantities import ChiSquare, Limits, MaybeInfinite, Unavailable
+from hobrix.core.questions.quantities import (
+    ChiSquare,
+    Limits,
+    MaybeInfinite,
+    SomeLimits,
+    Unavailable,
+)
 
 Role = Literal["vary_with", "allowing_for"]
 
@@ -20,10 +26,10 @@ class Coefficient(Frozen):
     z: float
     p: float
     odds_ratio: MaybeInfinite
-    ci: tuple[float, MaybeInfinite]
-    ci_95_wald: tuple[float, MaybeInfinite]
+    ci: SomeLimits
+    ci_95_wald: SomeLimits
     log_odds_ci_95_wald: Limits
-    ci_95_profile: tuple[float, MaybeInfinite] | None
+    ci_95_profile: SomeLimits | None
     log_odds_ci_95_profile: Limits | None
 
 
@@ -63,14 +69,14 @@ class OddsRow(Frozen):
     z: float
     p: float
     odds_ratio: MaybeInfinite
-    ci: tuple[float, MaybeInfinite]
+    ci: SomeLimits
     unadjusted: MaybeInfinite | None
-    unadjusted_ci: tuple[float, MaybeInfinite] | None
+    unadjusted_ci: SomeLimits | None
     difference: AverageDifference | None
 
 
-class OddsTerm(Frozen):
-    """One term with its tests; ``reference`` names what the others are against.
+class TermOfModel(Frozen):
+    """One term; ``reference`` names what the others are against.
 
     A main effect that is part of an interaction holds at the reference (or median) of the other
     variable only, ``holds_at``; its tests depend on that too and are not worth reading.
@@ -87,12 +93,30 @@ class OddsTerm(Frozen):
     reference: str | None
     reference_n: float | None
     reference_events: float | None
+
+
+class TermWithRatios(TermOfModel):
+    """One term with its odds ratios, and p of the test of the whole term."""
+
+    rows: tuple[OddsRow, ...]
+
+    @property
+    def whole_p(self) -> float | None:
+        raise NotImplementedError
+
+
+class OddsTerm(TermWithRatios):
+    """One term with its tests and odds ratios."""
+
     wald: ChiSquare
     likelihood_ratio: ChiSquare
     gvif: float
     gvif_adjusted: float
     gvif_of_columns: float
-    rows: tuple[OddsRow, ...]
+
+    @property
+    def whole_p(self) -> float | None:
+        return self.likelihood_ratio.p
 
 
 class Sorting(Frozen):

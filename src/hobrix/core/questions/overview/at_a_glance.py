@@ -9,7 +9,7 @@ from hobrix.core.errors import QuestionError
 from hobrix.core.questions.overview.tally import Tally
 from hobrix.core.questions.quantities import ChiSquare
 from hobrix.core.questions.question import Question
-from hobrix.core.questions.survey import tables as weighted
+from hobrix.core.questions.survey.frequencies import against_stated
 from hobrix.core.questions.survey.results import SurveyTest
 from hobrix.core.tables.goodness_of_fit import goodness_of_fit
 from hobrix.core.tables.multiple import benjamini_hochberg, holm
@@ -121,7 +121,7 @@ def _tested(
         return {"test": test, "p": test.p, "cohens_w": fit.cohens_w}
     if len(expected) > MOST_WITH_DESIGN:
         return {}
-    corrected = weighted.goodness_of_fit(expected, tally.totals([column.codes], [len(expected)]))
+    corrected = against_stated(expected, tally.totals([column.codes], [len(expected)]))
     return {
         "corrected": corrected,
         "p": corrected and corrected.p,

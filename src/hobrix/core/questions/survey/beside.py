@@ -32,7 +32,7 @@ def _shares(
 ) -> list[r.SurveyBesideRow]:
     rows = []
     for alone, full in zip(weights_only.shares, design.shares, strict=True):
-        plain = wilson(full.events, full.n, confidence)
+        plain = wilson(full.unweighted_count_of_events, full.n, confidence)
         rows.append(
             r.SurveyBesideRow(
                 label=full.label,
@@ -55,7 +55,12 @@ def _comparisons(
     for alone, full in zip(weights_only.comparisons, design.comparisons, strict=True):
         if alone.odds_ratio is None or full.odds_ratio is None:
             continue
-        two = np.array([[s.events, s.n - s.events] for s in (shares[full.value], against[0])])
+        two = np.array(
+            [
+                [s.unweighted_count_of_events, s.n - s.unweighted_count_of_events]
+                for s in (shares[full.value], against[0])
+            ]
+        )
         unweighted = None
         plain = odds_ratio(two, confidence)
         if plain.estimate is not None and plain.interval is not None:
@@ -73,7 +78,7 @@ def _comparisons(
     return rows
 
 
-def _way(found: r.SurveyContrast) -> r.SurveyWay:
+def _way(found: r.SurveyRatio) -> r.SurveyWay:
     return r.SurveyWay(estimate=found.estimate, ci=found.ci)
 
 
@@ -108,13 +113,14 @@ def _ratios(weights_only: r.SurveyResults, design: r.SurveyResults) -> list[r.Su
         return []
     return [
         r.SurveyBesideRow(
-            label=f"{full.title}: {full.label}" + (f" ({full.given})" if full.given else ""),
+            label=f"{term.title}: {full.label}" + (f" ({full.given})" if full.given else ""),
             unit="ratio",
             unweighted=r.SurveyWay(estimate=full.unweighted, ci=full.unweighted_ci),
             weights_only=r.SurveyWay(estimate=alone.odds_ratio, ci=alone.ci),
             design=r.SurveyWay(estimate=full.odds_ratio, ci=full.ci),
         )
-        for alone, full in zip(weights_only.model.rows, design.model.rows, strict=True)
+        for other, term in zip(weights_only.model.terms, design.model.terms, strict=True)
+        for alone, full in zip(other.rows, term.rows, strict=True)
     ]
 
 
@@ -123,7 +129,7 @@ def _tests(
 ) -> list[r.SurveyBesideRow]:
     if weights_only.table is None or design.table is None:
         return []
-    alone, full = (each.table.rao_scott_second_order for each in (weights_only, design))  # type: ignore[union-attr]
+    alone, full = weights_only.table.leading, design.table.leading
     if alone is None or full is None:
         return []
     plain = None

@@ -2,6 +2,7 @@
 
 from hobrix.core.data import Design, EachRow, Frame
 from hobrix.core.questions.answer import Check, Remedy
+from hobrix.core.questions.odds.checks import common_event
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.survey import results as r
 from hobrix.core.questions.survey.reading import drawn
@@ -16,13 +17,15 @@ NOT_OF_DESIGNS = {
     "common_event",
     "linearity",
     "collinearity",
-    "small_categories",
     "separation",
     "counting",
 }
 
 
-def survey_checks(question: Question, frame: Frame, results: r.SurveyResults) -> list[Check]:
+def survey_checks(
+    question: Question, frame: Frame, results: r.SurveyResults, event: str
+) -> list[Check]:
+    """``event`` is what a model foretells, in words."""
     design, asked = results.design, question.counted_by
     assert isinstance(asked, Design)
     each = question.model_copy(update={"counted_by": EachRow()})
@@ -81,6 +84,8 @@ def survey_checks(question: Question, frame: Frame, results: r.SurveyResults) ->
         )
         checks.append(Check(id="study_design", status="care", text=text, remedies=(remedy,)))
     model = results.model
+    if model is not None and frame.study_design != "case_control":
+        checks += common_event(event, model.share)
     if model is not None and model.fit is not None:
         misfit = model.fit.test.p < 0.05
         text = (

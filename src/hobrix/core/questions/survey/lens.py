@@ -10,10 +10,11 @@ from hobrix.core.questions.counted import Rows
 from hobrix.core.questions.crosstab.options import options_of as crosstab_options
 from hobrix.core.questions.crosstab.results import CrosstabResults
 from hobrix.core.questions.distribution.results import DistributionResults
+from hobrix.core.questions.odds.results import OddsResults
 from hobrix.core.questions.quantities import Unavailable
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.strata import refuse_too_many, strata_codes
-from hobrix.core.questions.survey import numeric, reading, several, tables, within
+from hobrix.core.questions.survey import frequencies, numeric, reading, several, tables, within
 from hobrix.core.questions.survey import results as r
 from hobrix.core.questions.survey.beside import beside
 from hobrix.core.questions.survey.checks import NOT_OF_DESIGNS, survey_checks
@@ -24,7 +25,6 @@ from hobrix.core.questions.survey.trend import trend
 from hobrix.core.questions.survey.write_up import survey_write_up
 from hobrix.core.questions.two_way import as_used
 from hobrix.core.questions.wording import count
-from hobrix.core.survey.cells import CellTotals
 from hobrix.core.survey.logistic import Tell
 from hobrix.core.survey.replicates import TooFewReplicates
 
@@ -79,7 +79,8 @@ def with_design(given: Answer, question: Question, frame: Frame, tell: Tell) -> 
         results = results.model_copy(update={"beside": both})
     told = reading.survey_reading(given, results, frame, question)
     kept = [check for check in given.checks if check.id not in NOT_OF_DESIGNS]
-    checks = [*survey_checks(question, frame, results), *kept]
+    event = given.results.event_label if isinstance(given.results, OddsResults) else ""
+    checks = [*survey_checks(question, frame, results, event), *kept]
     order = {"fail": 0, "care": 1, "ok": 2}
     return given.model_copy(
         update={
@@ -121,14 +122,26 @@ def _of_distribution(
 ) -> r.SurveyResults:
     assert question.outcome is not None
     assert isinstance(given.results, DistributionResults)
+    design = question.counted_by
+    assert isinstance(design, Design)
     outcome = frame.variable(question.outcome.variable, "outcome")
     found: dict[str, object] = {
         "others": several.others(question, frame, sample),
         "strata": within.shares_within(question, frame, sample, outcome),
     }
     if outcome.is_categorical:
-        found["shares"] = tables.category_shares(frame, outcome, sample, question.confidence)
-        found["goodness_of_fit"] = _goodness_of_fit(given.results, frame, sample)
+        shares = frequencies.category_shares(frame, outcome, sample, question.confidence)
+        found["shares"] = shares
+        found["frequencies"] = frequencies.frequencies(
+            frame, design, Rows(question, frame).subset, outcome, shares
+        )
+        if (n := len(outcome.categories)) > frequencies.MOST_ANSWERS:
+            reason = f"{count(n)} different answers: the {frequencies.MOST_ANSWERS} most common are told."
+            gone = Unavailable(quantity="shares", reason=reason)
+            found["unavailable"] = (*empty.unavailable, gone)
+        if stated := given.results.whole.variables[0].goodness_of_fit:
+            fit = frequencies.goodness_of_fit(stated, frame, outcome, sample)
+            found["goodness_of_fit"] = fit
     else:
         bins = given.results.whole.variables[0].histogram
         found["mean"] = numeric.mean_of(frame, outcome, sample, question.confidence)
@@ -179,7 +192,7 @@ def _of_model(
         present = np.unique(codes[asked.used & (codes >= 0)])
         refuse_too_many(question, frame, len(present))
         asked.stages.total += len(present)
-    told, model = survey_model(asked)
+    told, model = survey_model(asked, has_probabilities=frame.study_design != "case_control")
     strata = None if codes is None else model_strata(asked, model, codes, labels)
     unavailable = empty.unavailable
     if told.fit is None:
@@ -194,33 +207,13 @@ def _of_model(
     )
 
 
-def _goodness_of_fit(
-    results: DistributionResults, frame: Frame, sample: Sample
-) -> r.SurveyTest | None:
-    """Against the shares that the distribution was asked to be compared with."""
-    first = results.whole.variables[0]
-    stated = first.goodness_of_fit
-    if stated is None:
-        return None
-    variable = frame.variables[first.variable]
-    share = dict(zip(stated.values, stated.expected_shares, strict=True))
-    names = [category.value for category in variable.categories]
-    chosen = [i for i, name in enumerate(names) if name in share]
-    place = np.full(len(names) + 1, -1, dtype=np.int64)
-    place[chosen] = np.arange(len(chosen))
-    codes = place[sample.codes(np.asarray(frame.categorical(first.variable, "outcome").codes))]
-    expected = np.array([share[names[i]] for i in chosen])
-    totals = CellTotals.count(sample.design, [codes], [len(expected)])
-    return tables.goodness_of_fit(expected / expected.sum(), totals)
-
-
 def _counting(results: r.SurveyResults, question: Question, frame: Frame) -> str:
     """How rows count, for the strip: weights, clusters, strata and whom they stand for."""
     design, asked = results.design, question.counted_by
     assert isinstance(asked, Design)
     parts = [f"weighted by {frame.variables[asked.weights].title}"]
     if asked.clusters:
-        parts.append(f"{count(design.clusters)} clusters")
+        parts.append(f"{count(design.psus)} clusters")
     if asked.strata:
         parts.append(f"{count(design.strata)} {'stratum' if design.strata == 1 else 'strata'}")
-    return f"{', '.join(parts)}; standing for {count(design.population)}"
+    return f"{', '.join(parts)}; standing for {count(design.sum_of_weights)}"

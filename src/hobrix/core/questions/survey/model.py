@@ -1,6 +1,7 @@
 """The Odds model of a weighted sample, beside the one that counts each row once."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -10,13 +11,13 @@ from hobrix.core.data.subset import Mask
 from hobrix.core.errors import QuestionError
 from hobrix.core.logistic import fit as ml
 from hobrix.core.questions.counted import Rows
+from hobrix.core.questions.odds import coefficients as told
 from hobrix.core.questions.odds import profiles
-from hobrix.core.questions.odds.coefficients import column_names, contrasts_of
 from hobrix.core.questions.odds.fitted import Fitted, exp
 from hobrix.core.questions.odds.options import OddsOptions, options_of
 from hobrix.core.questions.odds.prepare import Asked, Prepared, ask, prepare
+from hobrix.core.questions.odds.results import MarginalEffect
 from hobrix.core.questions.odds.steps import step_groups
-from hobrix.core.questions.odds.terms import ModelTerm
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.survey import results as r
 from hobrix.core.questions.survey.sample import Sample
@@ -25,7 +26,6 @@ from hobrix.core.survey import logistic
 from hobrix.core.survey.logistic import Stages, Tell
 from hobrix.core.survey.patterns import PatternTotals
 from hobrix.core.survey.replicates import TooFewReplicates
-from hobrix.core.tables.interval import normal_quantile
 
 
 @dataclass(frozen=True)
@@ -54,22 +54,21 @@ class WeightedModel:
         """Replicates without a finite estimate."""
         return int(np.isnan(self.weighted.spread).any(axis=1).sum())
 
-    def ratio(self, contrast: np.ndarray) -> tuple[float, float, float, tuple[float, float]]:
-        """Log odds ratio, error, p and limits of the odds ratio, on t of the design."""
-        design = self.sample.design
-        value, se = ml.estimate_of(self.found.found, contrast)
-        reach = design.t_quantile(self.found.confidence) * se
-        p = design.p_of(value / se if se else 0.0)
-        return value, se, p, (_ratio(value - reach), _ratio(value + reach))
+    @property
+    def of_population(self) -> Fitted:
+        """The same model with the people each pattern stands for instead of those sampled."""
+        return replace(self.found, prepared=replace(self.found.prepared, data=self.totals.patterns))
 
 
 def ask_model(question: Question, frame: Frame, sample: Sample, tell: Tell) -> AskedModel:
-    """Read the slots; raises QuestionError. Every step but the last is a fit of its own."""
+    """Read the slots; raises QuestionError. Every step but the last is a fit of its own, and so is
+    every variable by itself where there are several."""
     options, rows = options_of(question), Rows(question, frame)
     asked = ask(question, frame, rows, options)
     used = asked.complete(rows)
     roles = {role for role, _ in asked.terms}
-    stages = Stages(tell, len(roles) + len(options.new_step_at))
+    alone = sum(term.together_with is None for _, term in asked.terms)
+    stages = Stages(tell, len(roles) + len(options.new_step_at) + (alone if alone > 1 else 0))
     return AskedModel(asked, used, options, question.confidence, sample, stages)
 
 
@@ -90,12 +89,22 @@ def fit_model(given: AskedModel, prepared: Prepared) -> WeightedModel:
         message = "With these weights the model has no finite estimate: leave a variable out."
         raise QuestionError(message, slot="vary_with") from None
     given.stages.next()
-    found = Fitted(prepared, given.options, given.confidence, weighted.fit, None, sample.design.df)
+
+    def refit(columns: list[int]) -> ml.Fit:
+        again = logistic.fit(totals.keep(columns), given.stages.part).fit
+        given.stages.next()
+        return again
+
+    nu = sample.design.df
+    found = Fitted(prepared, given.options, given.confidence, weighted.fit, None, nu, refit)
     return WeightedModel(found, weighted, totals, sample)
 
 
-def survey_model(given: AskedModel) -> tuple[r.SurveyModel, WeightedModel]:
+def survey_model(
+    given: AskedModel, *, has_probabilities: bool
+) -> tuple[r.SurveyModel, WeightedModel]:
     """Pseudo-maximum likelihood on the rows with a weight; limits and tests on t(design df).
+    Probabilities have no meaning in a case-control study.
 
     Raises:
         QuestionError: the weighted model has no finite estimate.
@@ -107,79 +116,84 @@ def survey_model(given: AskedModel) -> tuple[r.SurveyModel, WeightedModel]:
     except (ml.NotFinite, ml.Collinear):
         message = "Counted each row once, the model has no finite estimate: leave a variable out."
         raise QuestionError(message, slot="vary_with") from None
-    found, nu = model.found, model.sample.design.df
-    tests = [
-        r.SurveyTermTest(term=term.name, title=term.title, wald=test)
-        for term, at in zip(found.terms, found.places, strict=True)
-        if (test := wald(logistic.wald_test(found.found, at, nu))) is not None
-    ]
-    every = range(1, len(plain.coefficients))
-    known = profiles.slots(found)
-    told = r.SurveyModel(
+    found, people = model.found, model.totals.patterns
+    known = profiles.slots(found) if has_probabilities else ()
+    effects = told.marginal_effects(model.of_population) if has_probabilities else ()
+    result = r.SurveyModel(
         n=found.n,
+        events=found.events,
+        share=float(people.events.sum() / people.trials.sum()),
         coefficients=_coefficients(model, plain),
-        rows=_rows(model, plain),
-        terms=tuple(tests),
+        terms=_terms(model, plain, effects),
+        average_marginal_effects=effects,
+        equation=told.equation(found),
         steps=_steps(model, given),
-        model=wald(logistic.wald_test(found.found, every, nu)),
+        model=wald_of(model, range(1, len(plain.coefficients))),
         fit=_fit(model),
         slots=known,
-        predictions=profiles.predictions(found, known),
-        curve=profiles.curve(found),
+        predictions=profiles.predictions(found, known) if has_probabilities else (),
+        curve=profiles.curve(found) if has_probabilities else None,
     )
-    return told, model
+    return result, model
+
+
+def wald_of(model: WeightedModel, columns: Sequence[int]) -> r.WaldTest | None:
+    """Are these coefficients 0? None where the design leaves no degree of freedom for it."""
+    return wald(logistic.wald_test(model.found.found, columns, model.sample.design.df))
 
 
 def _coefficients(model: WeightedModel, plain: ml.Fit) -> tuple[r.SurveyCoefficient, ...]:
     coefficients = []
-    for column, (term, level, label) in enumerate(column_names(model.found.terms)):
-        value, se, p, ci = model.ratio(np.eye(len(plain.coefficients))[column])
+    for column, (term, level, label) in enumerate(told.column_names(model.found.terms)):
+        at = np.eye(len(plain.coefficients))[column]
+        here, at_95 = model.found.estimate(at), model.found.estimate(at, 0.95).limits
+        is_finite = math.isfinite(at_95.low) and math.isfinite(at_95.high)
         coefficients.append(
             r.SurveyCoefficient(
                 term=term,
                 level=level,
                 label=label,
-                log_odds=value,
-                se=se,
-                t=value / se if se else 0.0,
-                p=p,
-                odds_ratio=exp(value),
-                ci=ci,
+                log_odds=here.log_odds,
+                se=here.se,
+                t=here.z,
+                df=model.sample.design.df,
+                p=here.p,
+                odds_ratio=exp(here.log_odds),
+                ci=told.ratios(here.limits),
+                ci_95=told.ratios(at_95),
+                log_odds_ci_95=(at_95.low, at_95.high) if is_finite else None,
                 unweighted_odds_ratio=exp(float(plain.coefficients[column])),
             )
         )
     return tuple(coefficients)
 
 
-def _in_order(model: Fitted) -> list[ModelTerm]:
-    """Variables of interest first."""
-    return sorted(model.terms, key=lambda term: term.role != "vary_with")
-
-
-def _rows(model: WeightedModel, plain: ml.Fit) -> tuple[r.SurveyTerm, ...]:
-    z = normal_quantile(model.found.confidence)
-    rows = []
-    for each in _in_order(model.found):
-        lead = each.parts[0]
-        against = None if lead.reference is None else lead.variable.label_of(lead.reference)
-        for given, _, label, contrast in contrasts_of(model.found, each):
-            value, _, p, ci = model.ratio(contrast)
-            other, error = ml.estimate_of(plain, contrast)
-            rows.append(
-                r.SurveyTerm(
-                    term=each.name,
-                    title=each.title,
-                    label=label,
-                    reference=against,
-                    given=given,
-                    odds_ratio=exp(value),
-                    ci=ci,
-                    p=p,
-                    unweighted=exp(other),
-                    unweighted_ci=(_ratio(other - z * error), _ratio(other + z * error)),
-                )
+def _terms(
+    model: WeightedModel, plain: ml.Fit, effects: Sequence[MarginalEffect]
+) -> tuple[r.SurveyOddsTerm, ...]:
+    """Every term with its test and odds ratios, those that count each row once beside them."""
+    unweighted = replace(model.found, found=plain, df=None)
+    found = []
+    for term, at in zip(model.found.terms, model.found.places, strict=True):
+        rows = told.with_differences(term, told.rows_of(model.found, term, at), effects)
+        beside = [
+            unweighted.estimate(contrast) for *_, contrast in told.contrasts_of(model.found, term)
+        ]
+        found.append(
+            r.SurveyOddsTerm(
+                **vars(told.described(model.found, term)),
+                wald=wald_of(model, at),
+                rows=tuple(
+                    r.SurveyOddsRow(
+                        **vars(row),
+                        unweighted=exp(other.log_odds),
+                        unweighted_ci=told.ratios(other.limits),
+                    )
+                    for row, other in zip(rows, beside, strict=True)
+                ),
             )
-    return tuple(rows)
+        )
+    return tuple(found)
 
 
 def _steps(model: WeightedModel, given: AskedModel) -> tuple[r.SurveyStep, ...]:
@@ -191,10 +205,8 @@ def _steps(model: WeightedModel, given: AskedModel) -> tuple[r.SurveyStep, ...]:
         terms = [found.terms[i] for i in group]
         new = [column for i in group for column in found.places[i]]
         columns = sorted([*columns, *new])
-        fit = found.found
-        if len(columns) < found.data.design.shape[1]:
-            fit = logistic.fit(model.totals.keep(columns), given.stages.part).fit
-            given.stages.next()
+        is_whole = len(columns) == found.data.design.shape[1]
+        fit = found.found if is_whole else found.alone(columns[1:])
         at = [columns.index(column) for column in new]
         steps.append(
             r.SurveyStep(
@@ -230,8 +242,8 @@ def model_strata(
     (rows,) name the strata."""
     keys = [
         (term.name, level, name, label)
-        for term in _in_order(whole.found)
-        for name, level, label, _ in contrasts_of(whole.found, term)
+        for term in whole.found.terms
+        for name, level, label, _ in told.contrasts_of(whole.found, term)
     ]
     strata, models = [], []
     for code, (values, label) in enumerate(labels):
@@ -250,10 +262,11 @@ def model_strata(
         known = {}
         if model is not None:
             for term in model.found.terms:
-                for name, level, called, contrast in contrasts_of(model.found, term):
-                    value, _, p, ci = model.ratio(contrast)
-                    ratio = r.SurveyStratumRatio(odds_ratio=exp(value), ci=ci, p=p)
-                    known[(term.name, level, name, called)] = ratio
+                for name, level, called, contrast in told.contrasts_of(model.found, term):
+                    each = model.found.estimate(contrast)
+                    known[(term.name, level, name, called)] = r.SurveyStratumRatio(
+                        odds_ratio=exp(each.log_odds), ci=told.ratios(each.limits), p=each.p
+                    )
         strata.append(
             r.SurveyModelStratum(
                 values=values,
@@ -284,9 +297,6 @@ def _same(
         return None, "Hardly a replicate has an estimate in every stratum."
     if test is None or test.adjusted_df2 < 1:
         return None, "There are too few clusters for so many coefficients."
-    return wald(test), None
-
-
-def _ratio(log_odds: float) -> float:
-    """exp within what a double holds."""
-    return math.exp(min(709.0, max(-709.0, log_odds)))
+    return r.SurveyTest(
+        f=test.adjusted_f, df1=test.df1, df2=test.adjusted_df2, p=test.adjusted_p
+    ), None

@@ -25,7 +25,7 @@ def mean_of(
     q1, median, q3 = weighted_quantiles(x[inside], sample.design.weights[inside], _SHARES)
     return r.SurveyMean(
         n=mean.n,
-        weighted_n=mean.weighted_n,
+        sum_of_weights=mean.weighted_n,
         estimate=mean.estimate,
         se=mean.se,
         ci=(mean.estimate - reach, mean.estimate + reach) if np.isfinite(reach) else None,

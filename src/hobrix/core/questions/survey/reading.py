@@ -5,11 +5,22 @@ from collections.abc import Callable
 
 from hobrix.core.data import Design, Frame
 from hobrix.core.questions.answer import Answer, Figure, Reading
+from hobrix.core.questions.odds.reading import (
+    NOT_RISKS,
+    SAME_PEOPLE,
+    effect,
+    headline,
+    leading,
+    pair,
+    ratio_figures,
+    same_in_strata,
+)
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.slots import event_of
 from hobrix.core.questions.survey import results as r
 from hobrix.core.questions.wording import (
     count,
+    listed,
     number,
     p_equals,
     percent,
@@ -18,6 +29,8 @@ from hobrix.core.questions.wording import (
 )
 
 _MOVED_SHARE, _MOVED_RATIO = 0.01, 0.05
+# With all cells allowed for.
+_MARKED = 0.05
 
 
 def moved(
@@ -27,42 +40,46 @@ def moved(
 ) -> str:
     """What moved most against counting each row once, in a sentence."""
     if model is not None:
-        row = max(model.rows, key=lambda each: abs(math.log(each.odds_ratio / each.unweighted)))
-        if abs(math.log(row.odds_ratio / row.unweighted)) < _MOVED_RATIO:
-            return "The design hardly moves the odds ratios."
-        wider = _width(row.ci) / _width(row.unweighted_ci)
-        return (
-            f"The design moves {_pair(row)} most: from {ratio(row.unweighted)} to "
-            f"{ratio(row.odds_ratio)}, with an interval {wider:.2f} times as wide."
-        )
+        return _moved_ratio(model)
     if mean is not None:
         return f"Each row counted once, the mean is {number(mean.unweighted)}."
     if not shares:
         return "No answer is marked as the event, so only the table is weighted."
     most = max(shares, key=lambda share: abs(share.estimate - share.unweighted))
     gap = most.estimate - most.unweighted
-    cost = f", and its error {math.sqrt(most.deff):.2f} times as large" if most.deff else ""
+    cost = f"; its error is {most.deft:.2f} times as large" if most.deft else ""
     if abs(gap) < _MOVED_SHARE:
-        return (
-            f"The design hardly moves the shares; most “{most.label}”, by {points(gap)} "
-            f"points{cost}."
-        )
+        return f"The design hardly moves the shares: “{most.label}” most, by {points(gap)} points{cost}."
     return (
-        f"The design moves “{most.label}” most: from {percent(most.unweighted)} to "
+        f"The design moves “{most.label}” most, from {percent(most.unweighted)} to "
         f"{percent(most.estimate)}{cost}."
     )
 
 
-def _pair(row: r.SurveyTerm) -> str:
-    """ "Schooling: Primary against Higher", "Age, per 10 years"."""
-    if row.reference is None:
-        return f"{row.title}, {row.label}"
+def _moved_ratio(model: r.SurveyModel) -> str:
+    rows = [
+        (abs(math.log(row.odds_ratio / row.unweighted)), term, row)
+        for term in model.terms
+        for row in term.rows
+        if 0 < row.odds_ratio < math.inf and 0 < row.unweighted < math.inf
+    ]
+    if not rows:
+        return ""
+    gap, term, row = max(rows, key=lambda each: each[0])
+    if gap < _MOVED_RATIO:
+        return "The design hardly moves the odds ratios."
+    wider = _width(row.ci) / _width(row.unweighted_ci)
     where = f" ({row.given})" if row.given else ""
-    return f"{row.title}: {row.label} against {row.reference}{where}"
+    title = f"{term.title}: " if row.label in pair(term, row) and not term.is_numeric else ""
+    return (
+        f"The design moves {title}{pair(term, row)}{where} most, from {ratio(row.unweighted)} to "
+        f"{ratio(row.odds_ratio)}, with an interval {wider:.2f} times as wide."
+    )
 
 
 def _width(ci: tuple[float, float]) -> float:
-    return max(1e-12, math.log(max(ci[1], 1e-300) / max(ci[0], 1e-300)))
+    """Of an odds ratio's limits, on the log scale."""
+    return max(1e-12, math.log(min(ci[1], 1e300) / max(ci[0], 1e-300)))
 
 
 def survey_reading(
@@ -70,39 +87,58 @@ def survey_reading(
 ) -> Reading:
     """The lead and figures of the design-based answer."""
     opened, figures = opening(results, frame, question)
+    level, design = f"{100 * question.confidence:g}% intervals", results.design
     notes = [
-        f"{100 * question.confidence:g}% intervals with {results.design.errors} on "
-        f"{count(results.design.design_df)} design degrees of freedom"
+        f"{level} with {design.errors} on {count(design.design_df)} design degrees of freedom"
         f"{'; logit limits for shares' if results.shares else ''}.",
         "Weights correct the sample; they do not count people. n is always unweighted.",
     ]
+    if results.model is not None:
+        notes = [NOT_RISKS, notes[0], "Whole terms have adjusted Wald tests.", notes[1]]
+        if len(results.model.terms) > 1:
+            notes.append(SAME_PEOPLE)
+    table = results.table
     return given.reading.model_copy(
         update={
-            "lead": f"{opened} {results.moved}".strip()
-            or "Shares have no meaning in a case–control study: ask the Odds model.",
-            "headline": _headline(results, question, figures),
+            "lead": opened or "Shares have no meaning in a case–control study: ask the Odds model.",
+            "headline": _headline(results, figures),
             "figures": tuple(figures),
             "notes": tuple(notes),
+            "cells": () if table is None else _cells(table, frame, question),
             "ranked": (),
         }
     )
 
 
-def _headline(results: r.SurveyResults, question: Question, figures: list[Figure]) -> str:
+def _headline(results: r.SurveyResults, figures: list[Figure]) -> str:
     """The short form for the line of questions."""
     if results.model is not None:
-        row = _leading(results.model, question)
-        return f"OR {ratio(row.odds_ratio)} · {p_equals(row.p)}"
+        return headline(leading(results.model.terms)[1])
     table = results.table
-    if table is not None and table.rao_scott_second_order is not None:
-        return f"V {table.cramers_v:.2f} · {p_equals(table.rao_scott_second_order.p)}"
+    if table is not None and (test := table.leading) is not None:
+        return f"V {table.cramers_v:.2f} · {p_equals(test.p)}"
     return figures[0].value if figures else ""
 
 
-def _leading(model: r.SurveyModel, question: Question) -> r.SurveyTerm:
-    asked = question.vary_with[0].variable
-    of_interest = [row for row in model.rows if row.term == asked] or list(model.rows)
-    return min(of_interest, key=lambda each: each.p)
+def _cells(table: r.SurveyTable, frame: Frame, question: Question) -> tuple[tuple[str, ...], ...]:
+    """A sentence for every cell."""
+    explanatory = frame.variables[question.vary_with[0].variable].title
+    return tuple(
+        tuple(_cell(table, explanatory, i, j) for j in range(len(table.columns)))
+        for i in range(len(table.rows))
+    )
+
+
+def _cell(table: r.SurveyTable, explanatory: str, i: int, j: int) -> str:
+    here, counts = table.row_proportions[i][j], table.counts[i]
+    text = (
+        f"{explanatory}: {table.rows[i]}. Weighted, {percent(here.estimate)} "
+        f"({range_of(here.ci, percent)}) answered {table.columns[j]}, {count(counts[j])} of "
+        f"{count(sum(counts))} sampled; {percent(table.column_margin[j])} of all"
+    )
+    if table.p_adjusted[i][j] < _MARKED:
+        return text + (": clearly more." if table.z[i][j] > 0 else ": clearly fewer.")
+    return text + ": no clear difference."
 
 
 def opening(results: r.SurveyResults, frame: Frame, question: Question) -> tuple[str, list[Figure]]:
@@ -113,8 +149,14 @@ def opening(results: r.SurveyResults, frame: Frame, question: Question) -> tuple
     if results.mean is not None:
         mean = results.mean
         text = f"The weighted mean of {outcome} is **{number(mean.estimate)}** "
-        text += f"({_range(mean.ci, number)})."
-        return text, [_figure("Weighted mean", number(mean.estimate), _range(mean.ci, number))]
+        text += f"({range_of(mean.ci, number)})."
+        figures = [
+            _figure("Weighted mean", number(mean.estimate), range_of(mean.ci, number)),
+            _figure("Unweighted", number(mean.unweighted), f"n {count(mean.n)}"),
+        ]
+        if mean.deff is not None:
+            figures.append(_figure("Design effect", f"{mean.deff:.2f}"))
+        return text, figures
     if question.lens == "distribution":
         event = question.outcome.event or frame.variables[question.outcome.variable].event
         return _of_answers(results, outcome, event)
@@ -125,7 +167,7 @@ def _figure(label: str, value: str, detail: str = "") -> Figure:
     return Figure(label=label, value=value, detail=detail, exact=value)
 
 
-def _range(ci: tuple[float, float] | None, words: Callable[[float], str]) -> str:
+def range_of(ci: tuple[float, float] | None, words: Callable[[float], str]) -> str:
     if ci is None or not (math.isfinite(ci[0]) and math.isfinite(ci[1])):
         return "no interval"
     return f"{words(ci[0])} to {words(ci[1])}"
@@ -138,10 +180,20 @@ def _of_answers(
     of_event = [share for share in results.shares if (share.value,) == event]
     most = of_event[0] if of_event else max(results.shares, key=lambda share: share.estimate)
     text = (
-        f"Weighted, **{percent(most.estimate)}** ({_range(most.ci, percent)}) answer “{most.label}” "
+        f"Weighted, **{percent(most.estimate)}** ({range_of(most.ci, percent)}) answer “{most.label}” "
         f"to {outcome}{'' if of_event else ', the commonest answer'}."
     )
-    figures = [_figure(f"“{most.label}”", percent(most.estimate), _range(most.ci, percent))]
+    figures = [
+        _figure(f"“{most.label}”, weighted", percent(most.estimate), range_of(most.ci, percent)),
+        _figure(
+            "Unweighted",
+            percent(most.unweighted),
+            f"{count(most.unweighted_count_of_events)} of {count(most.n)}",
+        ),
+    ]
+    if most.deff is not None and most.effective_sample_size is not None:
+        detail = f"as if {count(most.effective_sample_size)} drawn at random"
+        figures.append(_figure("Design effect", f"{most.deff:.2f}", detail))
     if results.goodness_of_fit is not None:
         p = results.goodness_of_fit.p
         text += f" Against the stated shares: {p_equals(p)}."
@@ -159,7 +211,7 @@ def _of_groups(
         text = (
             f"Weighted, the share of {event_in_words(question, frame)} runs from "
             f"**{percent(low.estimate)}** ({low.label}) to **{percent(high.estimate)}** "
-            f"({high.label}; {_range(high.ci, percent)})."
+            f"({high.label}; {range_of(high.ci, percent)})."
         )
     far = furthest(results)
     if far is not None and far.odds_ratio is not None:
@@ -168,13 +220,12 @@ def _of_groups(
         pair = f"{far.label} against {results.reference}"
         figures += [
             _figure(
-                f"Difference, {pair}", f"{points(gap.estimate)} points", _range(gap.ci, points)
+                f"Difference, {pair}", f"{points(gap.estimate)} points", range_of(gap.ci, points)
             ),
-            _figure("Odds ratio, the same", ratio(odds.estimate), _range(odds.ci, ratio)),
+            _figure("Odds ratio, the same", ratio(odds.estimate), range_of(odds.ci, ratio)),
         ]
     table = results.table
-    if table is not None and table.rao_scott_second_order is not None:
-        test = table.rao_scott_second_order
+    if table is not None and (test := table.leading) is not None:
         verb = (
             f" {outcome} **varies with** {explanatory}"
             if test.p < 1 - question.confidence
@@ -187,7 +238,7 @@ def _of_groups(
         figures.insert(0, _figure("Rao–Scott F test", p_equals(test.p), f"F {test.f:.2f}"))
         figures.append(
             _figure(
-                "Cramér’s V, weighted", f"{table.cramers_v:.2f}", _range(table.cramers_v_ci, _two)
+                "Cramér’s V, weighted", f"{table.cramers_v:.2f}", range_of(table.cramers_v_ci, _two)
             )
         )
     trend = results.trend
@@ -221,25 +272,27 @@ def _two(value: float) -> str:
 def of_model(
     results: r.SurveyResults, question: Question, frame: Frame
 ) -> tuple[str, list[Figure]]:
-    """The clearest odds ratio of interest, and the test of its variable as a whole."""
+    """The first variable of interest, and the test of it as a whole."""
     model = results.model
     assert model is not None
-    row = _leading(model, question)
-    text = (
-        f"With the design of the sample, the odds ratio of {event_in_words(question, frame)} "
-        f"for {_pair(row)} "
-        f"is **{ratio(row.odds_ratio)}** ({_range(row.ci, ratio)}, {p_equals(row.p)})."
-    )
-    figures = [
-        _figure(
-            f"Odds ratio, {row.title}: {row.label}", ratio(row.odds_ratio), _range(row.ci, ratio)
-        )
-    ]
-    test = next((t for t in model.terms if t.term == row.term), None)
-    if test is not None:
-        p = test.wald.p
-        figures.append(_figure(f"{row.title} as a whole", p_equals(p), f"Wald F {test.wald.f:.2f}"))
-    return text, figures
+    term, row = leading(model.terms)
+    event = event_in_words(question, frame)
+    text = effect(model.terms, event, question.confidence, is_weighted=True)
+    figures = ratio_figures(term, row)
+    if term.wald is not None and not term.part_of_interaction:
+        test = term.wald.as_f
+        df = f"df {number(test.df1)}, {number(test.df2)}"
+        label = f"{term.title} as a whole"
+        figures.append(_figure(label, p_equals(test.p), f"Wald F {test.f:.2f}, {df}"))
+    return text + _everywhere(results, frame, question), figures
+
+
+def _everywhere(results: r.SurveyResults, frame: Frame, question: Question) -> str:
+    test = results.model_strata.same if results.model_strata else None
+    if test is None:
+        return ""
+    titles = listed([frame.variables[name].title for name in question.within])
+    return same_in_strata(titles, test.p, question.confidence)
 
 
 def drawn(question: Question, design: r.SurveyDesign, frame: Frame) -> str:
@@ -248,7 +301,7 @@ def drawn(question: Question, design: r.SurveyDesign, frame: Frame) -> str:
     assert isinstance(asked, Design)
     units = f"{count(design.rows)} {frame.noun.many} drawn one by one"
     if asked.clusters:
-        units = f"{count(design.clusters)} clusters"
+        units = f"{count(design.psus)} clusters"
     if not asked.strata:
         return units
     return f"{units} in {count(design.strata)} {'stratum' if design.strata == 1 else 'strata'}"

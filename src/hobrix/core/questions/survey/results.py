@@ -3,57 +3,89 @@
 from typing import Literal
 
 from hobrix.core.data import Frozen
-from hobrix.core.questions.odds.results import Prediction, ProbabilityCurve, Slot
-from hobrix.core.questions.quantities import Grid, Limits, Row, Unavailable
+from hobrix.core.questions.odds.results import (
+    MarginalEffect,
+    OddsRow,
+    Prediction,
+    ProbabilityCurve,
+    Slot,
+    TermWithRatios,
+)
+from hobrix.core.questions.quantities import (
+    Grid,
+    Limits,
+    MaybeInfinite,
+    Row,
+    SomeLimits,
+    Unavailable,
+)
 
 
 class SurveyDesign(Frozen):
-    """Rows with a weight, their clusters and strata; ``population`` is the sum of the weights.
-    ``errors`` says in words how errors were found."""
+    """Rows with a weight, their first-stage units (clusters) and strata; ``sum_of_weights`` is the
+    population they stand for. ``errors`` says in words how errors were found."""
 
     rows: int
-    clusters: int
+    psus: int
     strata: int
     design_df: int
-    population: float
+    sum_of_weights: float
     kish_weighting_deff: float
     single_psu_strata: tuple[str, ...]
     errors: str
 
 
 class SurveyShare(Frozen):
-    """A weighted share beside the unweighted one; n and events are unweighted."""
+    """A weighted share beside the unweighted one; n and events are unweighted. ``ci`` are logit
+    limits at the level of the question, the others those of 95%."""
 
     value: str
     label: str
     n: float
-    events: float
-    weighted_n: float
+    unweighted_count_of_events: float
+    sum_of_weights: float
     estimate: float
     se: float
     ci: Limits | None
     ci_95_logit: Limits | None
+    ci_95_wald: Limits | None
     deff: float | None
+    deft: float | None
     effective_sample_size: float | None
+    coefficient_of_variation: float | None
     unweighted: float
 
 
-class SurveyContrast(Frozen):
-    """On the scale of the estimate; ``se`` of a ratio is that of its log."""
+class SurveyDifference(Frozen):
+    """A difference of shares, tested on t(df); ``ci`` at the level of the question."""
 
     estimate: float
     se: float
     t: float
+    df: int
     p: float
     ci: Limits
+    ci_95: Limits
+
+
+class SurveyRatio(Frozen):
+    """A ratio with the error of its log, tested on t(df); ``ci`` at the level of the question."""
+
+    estimate: float
+    log_se: float
+    t: float
+    df: int
+    p: float
+    ci: Limits
+    ci_95: Limits
 
 
 class SurveyComparison(Frozen):
     value: str
     label: str
-    risk_difference: SurveyContrast
-    risk_ratio: SurveyContrast | None
-    odds_ratio: SurveyContrast | None
+    risk_difference: SurveyDifference
+    risk_ratio: SurveyRatio | None
+    odds_ratio: SurveyRatio | None
     unweighted_odds_ratio: float | None
 
 
@@ -64,6 +96,50 @@ class SurveyTest(Frozen):
     df1: float
     df2: float
     p: float
+
+
+class CorrectedTest(Frozen):
+    """A statistic corrected for the design, on chi-square and, as is to be reported, as F."""
+
+    statistic: float
+    df: float
+    p: float
+    f: float
+    df1: float
+    df2: float
+    p_f: float
+
+    @property
+    def as_f(self) -> SurveyTest:
+        return SurveyTest(f=self.f, df1=self.df1, df2=self.df2, p=self.p_f)
+
+
+class RaoScottTest(Frozen):
+    mean_generalised_deff: float
+    squared_cv_of_generalised_deffs: float
+    first_order: CorrectedTest
+    second_order: CorrectedTest
+
+
+class WaldTest(Frozen):
+    """W as chi-square, as F on the design degrees of freedom and, as is to be reported, adjusted to
+    those that d contrasts leave."""
+
+    chi_square: float
+    f: float
+    df1: int
+    df2: int
+    p: float
+    adjusted_f: float
+    adjusted_df1: int
+    adjusted_df2: int
+    adjusted_p: float
+
+    @property
+    def as_f(self) -> SurveyTest:
+        return SurveyTest(
+            f=self.adjusted_f, df1=self.adjusted_df1, df2=self.adjusted_df2, p=self.adjusted_p
+        )
 
 
 class SurveyMeasure(Frozen):
@@ -77,32 +153,86 @@ class SurveyMeasure(Frozen):
     unweighted: float | None
 
 
+class SurveyCell(Frozen):
+    """A weighted share of a row or column of a table, the unweighted beside it."""
+
+    estimate: float
+    se: float
+    ci: Limits | None
+    ci_95_logit: Limits | None
+    unweighted: float
+
+
+Cells = tuple[tuple[SurveyCell, ...], ...]
+
+
 class SurveyTable(Frozen):
-    """Weighted shares within each group (rows), with unweighted counts; standardised departures
-    z from no association with p allowing for all cells (Holm). ``event`` are the positions of the
-    columns that are the event; ``share_of_all`` are the weighted shares of all groups together.
-    Intervals of ``cramers_v`` and ``measures`` are linearised or replicated as the design says;
-    measures of which hardly a replicate has a value are left out."""
+    """A weighted table, groups down (rows), the outcome across, with unweighted counts;
+    standardised departures z from no association with p allowing for all cells (Holm). ``event``
+    are the positions of the columns that are the event. Intervals of ``cramers_v`` and
+    ``measures`` are linearised or replicated as the design says; measures of which hardly a
+    replicate has a value are left out. Tests are None where the design leaves too few degrees of
+    freedom."""
 
     rows: tuple[str, ...]
     columns: tuple[str, ...]
     event: tuple[int, ...]
+    n: float
+    sum_of_weights: float
     counts: Grid
-    row_weights: Row
-    share_of_all: Row
-    share_within_row: Grid
-    share_se: Grid
-    unweighted_share_within_row: Grid
+    cell_proportions: Grid
+    cell_se: Grid
+    row_proportions: Cells
+    column_proportions: Cells
+    row_margin: Row
+    column_margin: Row
     z: Grid
     p_adjusted: Grid
     cramers_v: float
     cramers_v_ci: Limits | None
     measures: tuple[SurveyMeasure, ...]
-    rao_scott_second_order: SurveyTest | None
-    rao_scott_first_order: SurveyTest | None
-    wald: SurveyTest | None
-    generalised_deff_eigenvalues: Row
+    table_df: int
     pearson_uncorrected: float
+    likelihood_ratio_uncorrected: float
+    generalised_deff_eigenvalues: Row
+    rao_scott_pearson: RaoScottTest | None
+    rao_scott_likelihood_ratio: RaoScottTest | None
+    wald_residual: WaldTest | None
+    wald_log_odds_ratios: WaldTest | None
+
+    @property
+    def leading(self) -> SurveyTest | None:
+        """The test to report: Rao and Scott's second-order F."""
+        found = self.rao_scott_pearson
+        return None if found is None else found.second_order.as_f
+
+
+class SurveyMissing(Frozen):
+    """Rows without an answer for one reason, and their weighted share of all."""
+
+    code: str
+    label: str
+    n: float
+    share_of_all: float
+
+
+class SurveyFrequencies(Frozen):
+    """What belongs to the shares of answers in a table: the weighted share that answered, shares
+    of them up to each answer where there is an order, and those without an answer."""
+
+    share_answered: float
+    cumulative: Row
+    missing: tuple[SurveyMissing, ...]
+
+
+class SurveyGoodnessOfFit(SurveyTest):
+    """Weighted against stated shares (``expected_shares`` of ``values``, adding up to 1); z of every
+    share by itself, p allowing for all of them (Holm)."""
+
+    values: tuple[str, ...]
+    expected_shares: Row
+    z: Row
+    p_adjusted: Row
 
 
 class SurveyMean(Frozen):
@@ -110,7 +240,7 @@ class SurveyMean(Frozen):
     population."""
 
     n: float
-    weighted_n: float
+    sum_of_weights: float
     estimate: float
     se: float
     ci: Limits | None
@@ -135,37 +265,40 @@ class SurveyBins(Frozen):
 
 
 class SurveyCoefficient(Frozen):
+    """One column of the model; ``ci`` is at the level of the question."""
+
     term: str
     level: str | None
     label: str
     log_odds: float
     se: float
     t: float
+    df: int
     p: float
-    odds_ratio: float
-    ci: Limits
-    unweighted_odds_ratio: float
+    odds_ratio: MaybeInfinite
+    ci: SomeLimits
+    ci_95: SomeLimits
+    log_odds_ci_95: Limits | None
+    unweighted_odds_ratio: MaybeInfinite
 
 
-class SurveyTerm(Frozen):
-    """One odds ratio as in the model without the design, in the same order."""
+class SurveyOddsRow(OddsRow):
+    """An odds ratio as without the design, which is beside it; z is t on the design degrees of
+    freedom, n and events are unweighted."""
 
-    term: str
-    title: str
-    label: str
-    reference: str | None
-    given: str | None
-    odds_ratio: float
-    ci: Limits
-    p: float
-    unweighted: float
-    unweighted_ci: Limits
+    unweighted: MaybeInfinite
+    unweighted_ci: SomeLimits
 
 
-class SurveyTermTest(Frozen):
-    term: str
-    title: str
-    wald: SurveyTest
+class SurveyOddsTerm(TermWithRatios):
+    """``wald`` tests the whole term; None where the design leaves too few degrees of freedom."""
+
+    wald: WaldTest | None
+    rows: tuple[SurveyOddsRow, ...]
+
+    @property
+    def whole_p(self) -> float | None:
+        return None if self.wald is None else self.wald.adjusted_p
 
 
 class SurveyStep(Frozen):
@@ -173,7 +306,7 @@ class SurveyStep(Frozen):
 
     step: Literal["vary_with", "allowing_for"]
     titles: tuple[str, ...]
-    wald: SurveyTest | None
+    wald: WaldTest | None
 
 
 class SurveyFitGroup(Frozen):
@@ -193,14 +326,18 @@ class SurveyFit(Frozen):
 
 class SurveyModel(Frozen):
     """Pseudo-maximum likelihood; tests of terms, steps and model are adjusted Wald tests. Limits
-    of predicted probabilities are on t of the design, from the log odds."""
+    of predicted probabilities are on t of the design, from the log odds. n and events are
+    unweighted, ``share`` is the weighted share with the event."""
 
     n: float
+    events: float
+    share: float
     coefficients: tuple[SurveyCoefficient, ...]
-    rows: tuple[SurveyTerm, ...]
-    terms: tuple[SurveyTermTest, ...]
+    terms: tuple[SurveyOddsTerm, ...]
+    average_marginal_effects: tuple[MarginalEffect, ...]
+    equation: str
     steps: tuple[SurveyStep, ...]
-    model: SurveyTest | None
+    model: WaldTest | None
     fit: SurveyFit | None
     slots: tuple[Slot, ...]
     predictions: tuple[Prediction, ...]
@@ -208,14 +345,14 @@ class SurveyModel(Frozen):
 
 
 class SurveyStratumRatio(Frozen):
-    odds_ratio: float
-    ci: Limits
+    odds_ratio: MaybeInfinite
+    ci: SomeLimits
     p: float
 
 
 class SurveyModelStratum(Frozen):
-    """The same model within one stratum; ``ratios`` in the order of the model's rows, None where a
-    category is missing there. ``left_out`` says why there is nothing to show."""
+    """The same model within one stratum; ``ratios`` in the order of all rows of the model, None
+    where a category is missing there. ``left_out`` says why there is nothing to show."""
 
     values: tuple[str, ...]
     label: str
@@ -280,8 +417,8 @@ class SurveyVariable(Frozen):
 class SurveyWay(Frozen):
     """An estimate with its interval, one way of counting."""
 
-    estimate: float
-    ci: Limits | None
+    estimate: MaybeInfinite
+    ci: SomeLimits | None
 
 
 class SurveyBesideRow(Frozen):
@@ -313,7 +450,8 @@ class SurveyResults(Frozen):
     comparisons: tuple[SurveyComparison, ...] = ()
     reference: str | None = None
     table: SurveyTable | None = None
-    goodness_of_fit: SurveyTest | None = None
+    frequencies: SurveyFrequencies | None = None
+    goodness_of_fit: SurveyGoodnessOfFit | None = None
     mean: SurveyMean | None = None
     histogram: SurveyBins | None = None
     trend: SurveyTrend | None = None

@@ -42,10 +42,10 @@ class Sample:
         ]
         return SurveyDesign(
             rows=len(self.design.weights),
-            clusters=self.design.clusters,
+            psus=self.design.clusters,
             strata=self.design.strata,
             design_df=self.design.df,
-            population=self.design.population,
+            sum_of_weights=self.design.population,
             kish_weighting_deff=self.design.kish_effect,
             single_psu_strata=tuple(single),
             errors=self._errors(),

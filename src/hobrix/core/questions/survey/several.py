@@ -7,6 +7,7 @@ from hobrix.core.questions.crosstab.options import options_of
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.survey import results as r
 from hobrix.core.questions.survey import tables
+from hobrix.core.questions.survey.frequencies import category_shares
 from hobrix.core.questions.survey.numeric import mean_of
 from hobrix.core.questions.survey.sample import Sample
 from hobrix.core.questions.survey.strength import cramers_v
@@ -75,7 +76,7 @@ def others(question: Question, frame: Frame, sample: Sample) -> tuple[r.SurveyVa
             r.SurveyVariable(
                 variable=variable.name,
                 title=variable.title,
-                shares=tables.category_shares(frame, variable, sample, question.confidence)
+                shares=category_shares(frame, variable, sample, question.confidence)
                 if is_listed
                 else (),
                 mean=None if is_listed else mean_of(frame, variable, sample, question.confidence),

@@ -1,22 +1,24 @@
 """Weighted shares, tables and comparisons of a question with a survey design."""
 
-from collections.abc import Mapping
+import math
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
 
 import numpy as np
-from scipy import special
 
-from hobrix.core.data import CategoricalColumn, Frame, Variable
+from hobrix.core.data import Variable
 from hobrix.core.questions.quantities import Limits
 from hobrix.core.questions.slots import group_name
 from hobrix.core.questions.survey import results as r
 from hobrix.core.questions.survey.sample import Sample
 from hobrix.core.questions.survey.strength import cramers_v, measures
 from hobrix.core.questions.two_way import Named
-from hobrix.core.survey import shares as estimates
 from hobrix.core.survey.cells import CellTotals
 from hobrix.core.survey.design import FloatArray
-from hobrix.core.survey.two_way import Corrected, WaldF, cell_shares, weighted_table
+from hobrix.core.survey.shares import Comparison, Contrast, Mask, Shares
+from hobrix.core.survey.two_way import Corrected, RaoScott, WaldF, weighted_table
 from hobrix.core.tables.interval import Interval
 from hobrix.core.tables.multiple import BY_NAME
 
@@ -48,6 +50,12 @@ class Crossed:
         mask[row] = True
         return mask.ravel()
 
+    @cached_property
+    def shares(self) -> Shares:
+        """The event's share in each group."""
+        sets = [self.inside(i) for i in range(len(self.rows))]
+        return Shares.among(self.totals, sets, self.is_event)
+
 
 def crossed(asked: Named, sample: Sample) -> Crossed:
     """Count the two variables of a question in its sample, without empty rows and columns."""
@@ -68,48 +76,36 @@ def crossed(asked: Named, sample: Sample) -> Crossed:
 
 def group_shares(table: Crossed, confidence: float) -> tuple[r.SurveyShare, ...]:
     """The event's share in each group."""
-    found = []
-    for i, at in enumerate(table.rows):
-        category = table.explanatory.categories[at]
-        inside = table.inside(i)
-        found.append(
-            _share(
-                table.totals,
-                inside,
-                table.is_event,
-                category.value,
-                group_name(table.explanatory, category),
-                confidence,
-            )
+    named = [table.explanatory.categories[at] for at in table.rows]
+    labels = [(each.value, group_name(table.explanatory, each)) for each in named]
+    return told(table.shares, labels, confidence)
+
+
+def told(
+    found: Shares, labels: Sequence[tuple[str, str]], confidence: float
+) -> tuple[r.SurveyShare, ...]:
+    """Shares with the value and label of what each is the share of or in."""
+    at_level = found.shares(confidence)
+    at_95 = at_level if confidence == 0.95 else found.shares(0.95)
+    return tuple(
+        r.SurveyShare(
+            value=value,
+            label=label,
+            n=here.n,
+            unweighted_count_of_events=here.events,
+            sum_of_weights=here.weighted_n,
+            estimate=here.estimate,
+            se=here.se,
+            ci=_limits(here.ci),
+            ci_95_logit=_limits(usual.ci),
+            ci_95_wald=_limits(usual.ci_wald),
+            deff=here.deff,
+            deft=None if here.deff is None else math.sqrt(here.deff),
+            effective_sample_size=here.effective_sample_size,
+            coefficient_of_variation=here.se / here.estimate if here.estimate else None,
+            unweighted=here.events / here.n,
         )
-    return tuple(found)
-
-
-def _share(
-    totals: CellTotals,
-    inside: np.ndarray,
-    event: np.ndarray,
-    value: str,
-    label: str,
-    confidence: float,
-) -> r.SurveyShare:
-    here = estimates.weighted_share(totals, inside, event, confidence)
-    at_95 = here
-    if confidence != 0.95:
-        at_95 = estimates.weighted_share(totals, inside, event, 0.95)
-    return r.SurveyShare(
-        value=value,
-        label=label,
-        n=here.n,
-        events=here.events,
-        weighted_n=here.weighted_n,
-        estimate=here.estimate,
-        se=here.se,
-        ci=_limits(here.ci),
-        ci_95_logit=_limits(at_95.ci),
-        deff=here.deff,
-        effective_sample_size=here.effective_sample_size,
-        unweighted=here.events / here.n,
+        for here, usual, (value, label) in zip(at_level, at_95, labels, strict=True)
     )
 
 
@@ -123,85 +119,109 @@ def comparisons(
     """Every group against the reference (the first where nobody is in that)."""
     names = [table.explanatory.categories[i].value for i in table.rows]
     base = names.index(reference) if reference in names else 0
-    return tuple(_comparison(table, i, base, confidence) for i in range(len(names)) if i != base)
+    at_level = table.shares.against(base, confidence)
+    at_95 = at_level if confidence == 0.95 else table.shares.against(base, 0.95)
+    return tuple(
+        _comparison(table, i, base, at_level[i], at_95[i]) for i in range(len(names)) if i != base
+    )
 
 
-def _comparison(table: Crossed, row: int, base: int, confidence: float) -> r.SurveyComparison:
-    group, reference = table.inside(row), table.inside(base)
-    found = estimates.compare(table.totals, group, reference, table.is_event, confidence)
+def _comparison(
+    table: Crossed, row: int, base: int, found: Comparison, at_95: Comparison
+) -> r.SurveyComparison:
+    df = table.totals.design.df
+
+    def ratio(one: Contrast | None, usual: Contrast | None) -> r.SurveyRatio | None:
+        if one is None or usual is None:
+            return None
+        return r.SurveyRatio(**_tested(one, usual, df), log_se=one.se)
+
     category = table.explanatory.categories[table.rows[row]]
-    n = table.totals.n
-    a, b = float(n[group & table.is_event].sum()), float(n[group & ~table.is_event].sum())
-    c, d = float(n[reference & table.is_event].sum()), float(n[reference & ~table.is_event].sum())
+    of_event = table.totals.n * table.is_event
+    a, c = (float(of_event[table.inside(i)].sum()) for i in (row, base))
+    b, d = (float(table.totals.n[table.inside(i)].sum()) for i in (row, base))
+    b, d = b - a, d - c
+    gap = found.risk_difference
     return r.SurveyComparison(
         value=category.value,
         label=group_name(table.explanatory, category),
-        risk_difference=_contrast(found.risk_difference),
-        risk_ratio=found.risk_ratio and _contrast(found.risk_ratio),
-        odds_ratio=found.odds_ratio and _contrast(found.odds_ratio),
+        risk_difference=r.SurveyDifference(**_tested(gap, at_95.risk_difference, df), se=gap.se),
+        risk_ratio=ratio(found.risk_ratio, at_95.risk_ratio),
+        odds_ratio=ratio(found.odds_ratio, at_95.odds_ratio),
         unweighted_odds_ratio=a * d / (b * c) if b * c else None,
     )
 
 
-def _contrast(found: estimates.Contrast) -> r.SurveyContrast:
-    return r.SurveyContrast(
-        estimate=found.estimate,
-        se=found.se,
-        t=found.t,
-        p=found.p,
-        ci=(found.ci.low, found.ci.high),
-    )
+def _tested(found: Contrast, at_95: Contrast, df: int) -> dict[str, Any]:
+    return {
+        "estimate": found.estimate,
+        "t": found.t,
+        "df": df,
+        "p": found.p,
+        "ci": (found.ci.low, found.ci.high),
+        "ci_95": (at_95.ci.low, at_95.ci.high),
+    }
 
 
 def survey_table(
     table: Crossed, confidence: float, plain: Mapping[str, float | None]
 ) -> r.SurveyTable:
-    """Weighted percentages within groups, tests, strength, and where it lies; ``plain`` are the
-    measures with each row counted once, by name."""
+    """Weighted percentages, tests, strength, and where it lies; ``plain`` are the measures with
+    each row counted once, by name."""
     rows, columns = len(table.rows), len(table.columns)
     found = weighted_table(table.totals, rows, columns)
-    within = found.shares / found.shares.sum(axis=1, keepdims=True)
-    in_column = np.tile(np.eye(columns, dtype=bool), (rows, 1))
-    scores = [
-        estimates.share_scores(table.totals, table.inside(i), in_column[:, j])
-        for i in range(rows)
-        for j in range(columns)
-    ]
-
-    def within_rows(weighted: FloatArray) -> FloatArray:
-        cells = weighted.reshape(*weighted.shape[:-1], rows, columns)
-        shares: FloatArray = cells / cells.sum(axis=-1, keepdims=True)
-        return shares.reshape(weighted.shape)
-
-    covariance = table.totals.covariance_of(within_rows, np.column_stack(scores))
-    errors = np.sqrt(np.diag(covariance)).reshape(rows, columns)
-    p = np.vectorize(table.totals.design.p_of, otypes=[float])(found.residual_z)
+    p = table.totals.design.p_of_each(found.residual_z)
     adjusted = BY_NAME["holm"](p.ravel()).reshape(p.shape)
     v, limits = cramers_v(table.totals, rows, columns, confidence)
-    pearson = found.rao_scott_pearson
+    in_row = np.repeat(np.eye(rows, dtype=bool), columns, axis=1)
+    in_column = np.tile(np.eye(columns, dtype=bool), rows)
     return r.SurveyTable(
         rows=tuple(table.explanatory.categories[i].label for i in table.rows),
         columns=tuple(table.outcome.categories[j].label for j in table.columns),
         event=tuple(np.flatnonzero(table.is_event[:columns]).tolist()),
+        n=float(found.counts.sum()),
+        sum_of_weights=float(table.totals.weighted.sum()),
         counts=_grid(found.counts),
-        row_weights=tuple(table.totals.weighted.reshape(rows, columns).sum(axis=1).tolist()),
-        share_of_all=tuple(found.shares.sum(axis=0).tolist()),
-        share_within_row=_grid(within),
-        share_se=_grid(errors),
-        unweighted_share_within_row=_grid(
-            found.counts / np.maximum(1, found.counts.sum(axis=1, keepdims=True))
-        ),
+        cell_proportions=_grid(found.shares),
+        cell_se=_grid(found.share_se),
+        row_proportions=_cells(table, np.repeat(in_row, columns, axis=0), confidence),
+        column_proportions=_cells(table, np.tile(in_column, (rows, 1)), confidence),
+        row_margin=tuple(found.shares.sum(axis=1).tolist()),
+        column_margin=tuple(found.shares.sum(axis=0).tolist()),
         z=_grid(found.residual_z),
         p_adjusted=_grid(adjusted),
         cramers_v=v,
         cramers_v_ci=limits,
         measures=measures(table.totals, rows, columns, confidence, plain),
-        rao_scott_second_order=pearson and corrected(pearson.second_order),
-        rao_scott_first_order=pearson and corrected(pearson.first_order),
-        wald=wald(found.wald_residual),
-        generalised_deff_eigenvalues=tuple(found.deffs.tolist()),
+        table_df=(rows - 1) * (columns - 1),
         pearson_uncorrected=found.pearson_uncorrected,
+        likelihood_ratio_uncorrected=found.likelihood_ratio_uncorrected,
+        generalised_deff_eigenvalues=tuple(found.deffs.tolist()),
+        rao_scott_pearson=_rao_scott(found.rao_scott_pearson),
+        rao_scott_likelihood_ratio=_rao_scott(found.rao_scott_likelihood_ratio),
+        wald_residual=wald(found.wald_residual),
+        wald_log_odds_ratios=wald(found.wald_log_odds_ratios),
     )
+
+
+def _cells(table: Crossed, wholes: Mask, confidence: float) -> r.Cells:
+    """Every cell's share of its row or column: ``wholes`` are those of each cell, in row-major order,
+    as masks of shape (R * C, R * C)."""
+    rows, columns = len(table.rows), len(table.columns)
+    found = Shares.among(table.totals, wholes, np.eye(rows * columns, dtype=bool))
+    at_level = found.shares(confidence)
+    at_95 = at_level if confidence == 0.95 else found.shares(0.95)
+    cells = [
+        r.SurveyCell(
+            estimate=here.estimate,
+            se=here.se,
+            ci=_limits(here.ci),
+            ci_95_logit=_limits(usual.ci),
+            unweighted=here.events / here.n,
+        )
+        for here, usual in zip(at_level, at_95, strict=True)
+    ]
+    return tuple(tuple(cells[i * columns : (i + 1) * columns]) for i in range(rows))
 
 
 def independence_test(table: Crossed) -> r.SurveyTest | None:
@@ -214,59 +234,23 @@ def _grid(values: FloatArray) -> tuple[tuple[float, ...], ...]:
     return tuple(tuple(row) for row in values.tolist())
 
 
+def _rao_scott(found: RaoScott | None) -> r.RaoScottTest | None:
+    if found is None:
+        return None
+    return r.RaoScottTest(
+        mean_generalised_deff=found.mean_generalised_deff,
+        squared_cv_of_generalised_deffs=found.squared_cv_of_generalised_deffs,
+        first_order=r.CorrectedTest(**vars(found.first_order)),
+        second_order=r.CorrectedTest(**vars(found.second_order)),
+    )
+
+
 def corrected(found: Corrected) -> r.SurveyTest:
     return r.SurveyTest(f=found.f, df1=found.df1, df2=found.df2, p=found.p_f)
 
 
-def wald(found: WaldF | None) -> r.SurveyTest | None:
+def wald(found: WaldF | None) -> r.WaldTest | None:
+    """None where so many contrasts leave no degree of freedom."""
     if found is None or found.adjusted_df2 < 1:
         return None
-    return r.SurveyTest(
-        f=found.adjusted_f, df1=found.df1, df2=found.adjusted_df2, p=found.adjusted_p
-    )
-
-
-def category_shares(
-    frame: Frame, variable: Variable, sample: Sample, confidence: float
-) -> tuple[r.SurveyShare, ...]:
-    """The share of every answer to one categorical variable."""
-    column = frame.column(variable.name)
-    assert isinstance(column, CategoricalColumn)
-    totals = CellTotals.count(
-        sample.design, [sample.codes(column.codes)], [len(variable.categories)]
-    )
-    everybody = np.ones(len(variable.categories), dtype=bool)
-    if not totals.n.sum():
-        return ()
-    return tuple(
-        _share(
-            totals,
-            everybody,
-            np.arange(len(everybody)) == i,
-            category.value,
-            category.label,
-            confidence,
-        )
-        for i, category in enumerate(variable.categories)
-    )
-
-
-def goodness_of_fit(expected: FloatArray, totals: CellTotals) -> r.SurveyTest | None:
-    """Observed against stated shares: Pearson's statistic with Rao & Scott's second-order
-    correction, as for tables. ``expected`` of shape (K,), adding up to 1."""
-    k = len(expected)
-    p = totals.weighted / totals.weighted.sum()
-    n, nu = float(totals.n.sum()), totals.design.df
-    if nu < 1 or k < 2 or np.any(expected <= 0):
-        return None
-    scores = (np.eye(k) - p) / totals.weighted.sum()
-    v = totals.covariance_of(cell_shares, scores)[:-1, :-1]
-    v0 = (np.diag(expected[:-1]) - np.outer(expected[:-1], expected[:-1])) / n
-    deffs = np.real(np.linalg.eigvals(np.linalg.solve(v0, v)))
-    statistic = n * float(np.sum((p - expected) ** 2 / expected))
-    total = float(deffs.sum())
-    if total <= 0:
-        return None
-    df1 = total**2 / float(np.sum(deffs**2))
-    f = statistic / total
-    return r.SurveyTest(f=f, df1=df1, df2=nu * df1, p=float(special.fdtrc(df1, nu * df1, f)))
+    return r.WaldTest(**vars(found), adjusted_df1=found.df1)

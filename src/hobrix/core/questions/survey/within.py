@@ -9,6 +9,7 @@ from hobrix.core.questions.question import Question
 from hobrix.core.questions.strata import refuse_too_many, strata_codes
 from hobrix.core.questions.survey import results as r
 from hobrix.core.questions.survey import tables
+from hobrix.core.questions.survey.frequencies import category_shares
 from hobrix.core.questions.survey.numeric import mean_of
 from hobrix.core.questions.survey.sample import Sample
 from hobrix.core.questions.two_way import Named
@@ -43,7 +44,7 @@ def shares_within(
             found.append(stratum.model_copy(update={"mean": mean}))
         return tuple(found)
     for values, label, part in _parts(question, frame, sample):
-        shares = tables.category_shares(frame, outcome, part, question.confidence)
+        shares = category_shares(frame, outcome, part, question.confidence)
         n = shares[0].n if shares else 0.0
         found.append(_stratum(values, label, n, shares, "" if shares else "nobody answered"))
     return tuple(found)

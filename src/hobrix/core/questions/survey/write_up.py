@@ -27,7 +27,7 @@ def survey_write_up(
         text, _ = of_model(results, question, frame)
         return f"{text.replace('**', '')} {sample}"
     compared = _compared(results, frame, question)
-    test = None if results.table is None else results.table.rao_scott_second_order
+    test = None if results.table is None else results.table.leading
     if test is not None:
         outcome = frame.variables[question.outcome.variable].title
         explanatory = frame.variables[question.vary_with[0].variable].title

@@ -5,27 +5,28 @@ import { createVuetify } from 'vuetify'
 import type { Question, Subset } from '@/api/types'
 import RichText from '@/parts/RichText.vue'
 import CrosstabTable from '@/screens/ask/CrosstabTable.vue'
-import { columnOrder, markOf, viewsOf } from '@/screens/ask/crosstabView'
+import { plainCells } from '@/screens/ask/crosstabView'
 import NumberField from '@/parts/NumberField.vue'
 import { withOptions } from '@/screens/ask/options'
 import { numberIn } from '@/parts/typed'
 import { interestFirst, namesIn, together, withoutTerm } from '@/screens/ask/terms'
 import { emptyQuestion, questionInWords, subsetInWords } from '@/screens/ask/words'
 import { needsALook, reasonsToLook } from '@/screens/codebook/look'
-import { entry, table } from './entries'
+import { entry, table as counted } from './entries'
 
 const titles = { rows: 'Water source', columns: 'Illness' }
+const table = plainCells(counted, titles)
 
 describe('what the cross-tabulation shows', () => {
-  it('puts the event first', () => expect(columnOrder(table)).toEqual([1, 0]))
+  it('puts the event first', () => expect(table.order).toEqual([1, 0]))
   it('marks cells that stand out, by direction and strength', () => {
-    expect(markOf(table, 0, 0)).toBe('more-2')
-    expect(markOf(table, 0, 1)).toBe('less-2')
-    expect(markOf(table, 1, 0)).toBe('less-1')
-    expect(markOf(table, 1, 1)).toBe('')
+    expect(table.mark(0, 0)).toBe('more-2')
+    expect(table.mark(0, 1)).toBe('less-2')
+    expect(table.mark(1, 0)).toBe('less-1')
+    expect(table.mark(1, 1)).toBe('')
   })
   it('names percentages by what they are a percentage of', () => {
-    const words = viewsOf(table, titles).map((view) => view.words)
+    const words = table.views.map((view) => view.words)
     expect(words.slice(0, 3)).toEqual(['% within Water source', 'counts', '% within Illness'])
     expect(words.join()).not.toMatch(/row|column/)
   })
@@ -38,6 +39,7 @@ describe('the table', () => {
         table,
         titles,
         noun: 'households',
+        totals: 'households',
         cells: [
           ['a', 'b'],
           ['c', 'd'],

@@ -2,41 +2,39 @@
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 
-import type { Survey } from '@/api/types'
+import type { Survey, SurveyModel, SurveyTerm } from '@/api/types'
+import OddsTable from '@/screens/ask/OddsTable.vue'
+import SurveyAnswers from '@/screens/ask/SurveyAnswers.vue'
 import SurveyBeside from '@/screens/ask/SurveyBeside.vue'
-import SurveyCells from '@/screens/ask/SurveyCells.vue'
 import SurveyFit from '@/screens/ask/SurveyFit.vue'
 import SurveyModelStrata from '@/screens/ask/SurveyModelStrata.vue'
 import SeveralTable from '@/screens/ask/SeveralTable.vue'
 import SurveyShares from '@/screens/ask/SurveyShares.vue'
 import SurveyStrata from '@/screens/ask/SurveyStrata.vue'
-import { weightedLines } from '@/screens/ask/measures'
 import { weightedSeveral } from '@/screens/ask/several'
-import { areOrdered, withFirst, emptyQuestion } from '@/screens/ask/words'
 import WeightsTable from '@/screens/data/WeightsTable.vue'
-import { entry } from './entries'
 
 const share = (value: string, estimate: number): Survey['shares'][number] => ({
   value,
   label: value,
   n: 200,
-  events: 50,
-  weighted_n: 250,
+  unweighted_count_of_events: 50,
+  sum_of_weights: 250,
   estimate,
   se: 0.03,
   ci: [estimate - 0.06, estimate + 0.06],
   ci_95_logit: null,
+  ci_95_wald: null,
+  coefficient_of_variation: null,
   deff: 1.25,
+  deft: null,
   effective_sample_size: 160,
   unweighted: 0.25,
 })
-const contrast = (estimate: number) => ({
-  estimate,
-  se: 0.1,
-  t: 2,
-  p: 0.046,
-  ci: [estimate - 0.1, estimate + 0.1] as [number, number],
-})
+const contrast = (estimate: number) => {
+  const ci: [number, number] = [estimate - 0.1, estimate + 0.1]
+  return { estimate, t: 2, df: 40, p: 0.046, ci, ci_95: ci }
+}
 const cellsOf = (wrapper: { findAll: (what: string) => { text: () => string }[] }, row: string) =>
   wrapper.findAll(`${row} td, ${row} th`).map((cell) => cell.text().replace(/\s+/g, ' '))
 
@@ -45,13 +43,13 @@ describe('weighted shares', () => {
     {
       value: 'river',
       label: 'river',
-      risk_difference: contrast(0.12),
-      risk_ratio: contrast(1.5),
+      risk_difference: { ...contrast(0.12), se: 0.1 },
+      risk_ratio: { ...contrast(1.5), log_se: 0.1 },
       odds_ratio: null,
       unweighted_odds_ratio: 1.4,
     },
   ]
-  const props = { shares: [share('piped', 0.2), share('river', 0.32)], isOfAnswers: false }
+  const props = { shares: [share('piped', 0.2), share('river', 0.32)] }
 
   it('stand beside unweighted counts, the reference named', () => {
     const table = mount(SurveyShares, { props: { ...props, comparisons } })
@@ -67,10 +65,36 @@ describe('weighted shares', () => {
     expect(river[7]).toBe('')
     expect(river[8]).toBe('0.046')
   })
-  it('of answers need no column of comparisons, and say how many gave each', () => {
-    const table = mount(SurveyShares, { props: { ...props, isOfAnswers: true } })
-    expect(table.findAll('thead th')).toHaveLength(5)
-    expect(cellsOf(table, 'tbody tr:first-child')[1]).toBe('50')
+  it('of answers say how many gave each, up to where, and who gave none', () => {
+    const frequencies: Survey['frequencies'] = {
+      share_answered: 0.9,
+      cumulative: [0.2, 0.52],
+      missing: [
+        { code: '9', label: 'refused', n: 20, share_of_all: 0.1 },
+        { code: '', label: 'blank', n: 0, share_of_all: 0 },
+      ],
+    }
+    const table = mount(SurveyAnswers, { props: { ...props, frequencies } })
+    expect(cellsOf(table, 'tbody tr:nth-child(2)').slice(0, 5)).toEqual([
+      'river',
+      '50',
+      '25.0%',
+      '32.0% 26.0 to 38.0',
+      '52.0%',
+    ])
+    expect(cellsOf(table, 'tbody:last-child tr:first-child')[3]).toBe('90.0% of all')
+    // Nobody's cell was blank.
+    expect(table.findAll('tbody:last-child tr')).toHaveLength(2)
+    expect(table.text()).toContain('refused “9”')
+  })
+  it('of answers stand against expected ones, marked where they differ', () => {
+    const fit = {
+      ...{ f: 5, df1: 1, df2: 40, p: 0.03, values: ['river'] },
+      ...{ expected_shares: [1], z: [-2.5], p_adjusted: [0.02] },
+    }
+    const table = mount(SurveyAnswers, { props: { ...props, fit } })
+    expect(cellsOf(table, 'tbody tr:first-child').at(-1)).toBe('none expected')
+    expect(cellsOf(table, 'tbody tr:last-child').slice(-2)).toEqual(['100.0%', '▼ −2.5'])
   })
   it('tell the trend where groups are ordered', () => {
     const trend = { odds_ratio: 0.78, ci: [0.68, 0.89] as [number, number], p: 0.0002 }
@@ -100,32 +124,51 @@ it('three ways stand side by side, each in its own unit', () => {
 })
 
 describe('a weighted model', () => {
-  const row = (term: string, label: string): NonNullable<Survey['model']>['rows'][number] => ({
-    term,
-    title: term,
-    label,
-    reference: 'none',
-    given: null,
-    odds_ratio: 2,
-    ci: [1.5, 2.7],
-    p: 0.01,
-    unweighted: 1.8,
-    unweighted_ci: [1.4, 2.3],
+  const row = (label: string): SurveyTerm['rows'][number] => ({
+    ...{ term: 'source', level: label, label, given: null, n: 90, events: 30, log_odds: 0.69 },
+    ...{ se: 0.2, z: 2.6, p: 0.01, odds_ratio: 2, ci: [1.5, 2.7], unadjusted: 2.2 },
+    ...{ unadjusted_ci: [1.6, 3], difference: null, unweighted: 1.8, unweighted_ci: [1.4, 2.3] },
   })
-  const test = { f: 3.21, df1: 2, df2: 40, p: 0.051 }
-  const model: NonNullable<Survey['model']> = {
-    n: 400,
-    coefficients: [],
-    rows: [row('source', 'river'), row('source', 'well')],
-    terms: [],
-    steps: [],
-    model: null,
-    fit: null,
-    slots: [],
-    predictions: [],
+  const test = {
+    ...{ chi_square: 6.6, f: 3.3, df1: 2, df2: 41, p: 0.047 },
+    ...{ adjusted_f: 3.21, adjusted_df1: 2, adjusted_df2: 40, adjusted_p: 0.051 },
+  }
+  const term: SurveyTerm = {
+    ...{ term: 'source', variable: 'source', together_with: null, title: 'source' },
+    ...{ role: 'vary_with', is_numeric: false, part_of_interaction: false, holds_at: null },
+    ...{ reference: 'none', reference_n: 110, reference_events: 20 },
+    wald: test,
+    rows: [row('river'), row('well')],
+  }
+  const model: SurveyModel = {
+    ...{ n: 400, events: 120, share: 0.3, coefficients: [], average_marginal_effects: [] },
+    ...{ equation: '', steps: [], model: null, fit: null, slots: [], predictions: [] },
+    terms: [term],
     curve: null,
   }
 
+  it('has the reference, the odds ratios and the adjusted Wald test of the whole', () => {
+    const age = { ...term, term: 'age', title: 'age', wald: null, rows: [row('old')] }
+    const table = mount(OddsTable, {
+      props: { terms: [{ ...age, role: 'allowing_for' as const }, term], event: 'Yes' },
+    })
+    expect(cellsOf(table, 'tbody:nth-of-type(1) tr:nth-child(1)')).toContain('0.051')
+    expect(cellsOf(table, 'tbody:nth-of-type(1) tr:nth-child(2)').slice(0, 4)).toEqual([
+      'none reference',
+      '20 of 110',
+      '1',
+      '1',
+    ])
+    expect(cellsOf(table, 'tbody:nth-of-type(1) tr:nth-child(3)')).toEqual([
+      'river',
+      '30 of 90',
+      '2.20 1.60 to 3.00',
+      '2.00 1.50 to 2.70',
+      '0.010',
+    ])
+    // Too few clusters for a test of the whole.
+    expect(cellsOf(table, 'tbody:nth-of-type(2) tr:nth-child(1)').at(-1)).toBe('')
+  })
   it('shows strata beside the whole, and says why one is left out', () => {
     const ratio = { odds_ratio: 3, ci: [1.1, 8] as [number, number], p: 0.03 }
     const strata: NonNullable<Survey['model_strata']> = {
@@ -149,6 +192,7 @@ describe('a weighted model', () => {
   it('tells what each step adds, and where there is no test', () => {
     const shown = mount(SurveyFit, {
       props: {
+        figures: {},
         model: {
           ...model,
           steps: [
@@ -160,7 +204,7 @@ describe('a weighted model', () => {
     })
     expect(cellsOf(shown, 'tbody tr:first-child')).toEqual([
       '1. Age, Income',
-      'adjusted Wald F 3.21, df 2.0, 40.0',
+      'adjusted Wald F 3.21, df 2, 40',
       'p 0.051',
     ])
     expect(shown.text()).toContain('too few clusters for so many coefficients')
@@ -260,92 +304,4 @@ it('weights before and after say whom they leave out', () => {
     '50.0%',
     '50.0%',
   ])
-})
-
-describe('a weighted table', () => {
-  const table = {
-    rows: ['Piped', 'River'],
-    columns: ['No', 'Yes'],
-    event: [1],
-    counts: [
-      [90, 10],
-      [60, 40],
-    ],
-    share_of_all: [0.8, 0.2],
-    share_within_row: [
-      [0.88, 0.12],
-      [0.62, 0.38],
-    ],
-    share_se: [
-      [0.02, 0.02],
-      [0.03, 0.03],
-    ],
-    unweighted_share_within_row: [
-      [0.9, 0.1],
-      [0.6, 0.4],
-    ],
-    z: [
-      [3.1, -3.1],
-      [-5, 5],
-    ],
-    p_adjusted: [
-      [0.2, 0.2],
-      [0.001, 0.001],
-    ],
-  } as unknown as NonNullable<Survey['table']>
-  const shown = mount(SurveyCells, { props: { table, title: 'Water source', noun: 'households' } })
-
-  it('has the event first and all groups together last', () => {
-    expect(cellsOf(shown, 'thead tr')).toEqual(['Water source', 'Yes', 'No', 'n, unweighted'])
-    expect(cellsOf(shown, 'tbody tr:first-child')).toEqual(['Piped', '12.0% 10', '88.0% 90', '100'])
-    expect(cellsOf(shown, 'tbody tr:last-child')).toEqual([
-      'All households',
-      '20.0% 50',
-      '80.0% 150',
-      '200',
-    ])
-  })
-  it('marks only cells that stand out with all allowed for, deeper beyond twice the limit', () => {
-    const shades = shown.findAll('tbody td').map((cell) => cell.attributes('class') || '')
-    expect(shades.slice(0, 5)).toEqual(['', '', 'quiet', 'more-2', 'less-2'])
-    expect(cellsOf(shown, 'tbody tr:nth-child(2)')[1]).toBe('38.0% ▲40')
-  })
-})
-
-describe('words of weighted tables', () => {
-  const table = {
-    cramers_v: 0.2,
-    cramers_v_ci: [0.1, 0.3],
-    measures: [
-      { key: 'gamma', value: -0.18, se: 0.05, ci: [-0.27, -0.08], unweighted: -0.2 },
-      { key: 'lambda_symmetric', value: 0.1, se: 0.02, ci: null, unweighted: 0.1 },
-    ],
-  } as unknown as NonNullable<Survey['table']>
-  const titles = { rows: 'Source', columns: 'Illness' }
-
-  it('measures of order only where both have one', () => {
-    expect(weightedLines(table, true, titles).map(({ title }) => title)).toContain('gamma')
-    const plain = weightedLines(table, false, titles)
-    expect(plain.map(({ title }) => title)).toEqual(['Cramér’s V', 'lambda, both ways'])
-    expect(plain[0]).toMatchObject({ value: 0.2, ci: [0.1, 0.3], leads: true })
-  })
-  it.each([
-    [['ordinal', 'ordinal'], true],
-    [['ordinal', 'nominal'], false],
-  ])('%o are ordered: %s', (kinds, ordered) => {
-    const entries = kinds.map((kind) =>
-      entry('x', ['a', 'b', 'c'], { kind: kind as 'ordinal' | 'nominal' }),
-    )
-    expect(areOrdered(entries)).toBe(ordered)
-  })
-  it('a chosen variable comes first, the others in their order', () => {
-    const question = {
-      ...emptyQuestion(),
-      vary_with: ['a', 'b', 'c'].map((variable) => ({ variable })),
-    }
-    const names = (of: typeof question) => of.vary_with.map(({ variable }) => variable)
-    expect(names(withFirst(question, 'c') as typeof question)).toEqual(['c', 'a', 'b'])
-    expect(withFirst(question, 'a')).toBe(question)
-    expect(withFirst(question, 'z')).toBe(question)
-  })
 })

@@ -1314,6 +1314,26 @@ export interface components {
             ];
         };
         /**
+         * CorrectedTest
+         * @description A statistic corrected for the design, on chi-square and, as is to be reported, as F.
+         */
+        CorrectedTest: {
+            /** Df */
+            df: number;
+            /** Df1 */
+            df1: number;
+            /** Df2 */
+            df2: number;
+            /** F */
+            f: number;
+            /** P */
+            p: number;
+            /** P F */
+            p_f: number;
+            /** Statistic */
+            statistic: number;
+        };
+        /**
          * CorrespondenceMap
          * @description Rows and columns as points, both in principal coordinates.
          */
@@ -2725,10 +2745,7 @@ export interface components {
         };
         /**
          * OddsTerm
-         * @description One term with its tests; ``reference`` names what the others are against.
-         *
-         *     A main effect that is part of an interaction holds at the reference (or median) of the other
-         *     variable only, ``holds_at``; its tests depend on that too and are not worth reading.
+         * @description One term with its tests and odds ratios.
          */
         OddsTerm: {
             /** Gvif */
@@ -3203,6 +3220,15 @@ export interface components {
             step: "rake";
             /** Variable */
             variable?: string | null;
+        };
+        /** RaoScottTest */
+        RaoScottTest: {
+            first_order: components["schemas"]["CorrectedTest"];
+            /** Mean Generalised Deff */
+            mean_generalised_deff: number;
+            second_order: components["schemas"]["CorrectedTest"];
+            /** Squared Cv Of Generalised Deffs */
+            squared_cv_of_generalised_deffs: number;
         };
         /**
          * RatioResult
@@ -3809,21 +3835,58 @@ export interface components {
             /** Width */
             width: number;
         };
-        /** SurveyCoefficient */
-        SurveyCoefficient: {
+        /**
+         * SurveyCell
+         * @description A weighted share of a row or column of a table, the unweighted beside it.
+         */
+        SurveyCell: {
             /** Ci */
             ci: [
                 number,
                 number
+            ] | null;
+            /** Ci 95 Logit */
+            ci_95_logit: [
+                number,
+                number
+            ] | null;
+            /** Estimate */
+            estimate: number;
+            /** Se */
+            se: number;
+            /** Unweighted */
+            unweighted: number;
+        };
+        /**
+         * SurveyCoefficient
+         * @description One column of the model; ``ci`` is at the level of the question.
+         */
+        SurveyCoefficient: {
+            /** Ci */
+            ci: [
+                number,
+                number | "Infinity"
             ];
+            /** Ci 95 */
+            ci_95: [
+                number,
+                number | "Infinity"
+            ];
+            /** Df */
+            df: number;
             /** Label */
             label: string;
             /** Level */
             level: string | null;
             /** Log Odds */
             log_odds: number;
+            /** Log Odds Ci 95 */
+            log_odds_ci_95: [
+                number,
+                number
+            ] | null;
             /** Odds Ratio */
-            odds_ratio: number;
+            odds_ratio: number | "Infinity";
             /** P */
             p: number;
             /** Se */
@@ -3833,30 +3896,60 @@ export interface components {
             /** Term */
             term: string;
             /** Unweighted Odds Ratio */
-            unweighted_odds_ratio: number;
+            unweighted_odds_ratio: number | "Infinity";
         };
         /** SurveyComparison */
         SurveyComparison: {
             /** Label */
             label: string;
-            odds_ratio: components["schemas"]["SurveyContrast"] | null;
-            risk_difference: components["schemas"]["SurveyContrast"];
-            risk_ratio: components["schemas"]["SurveyContrast"] | null;
+            odds_ratio: components["schemas"]["SurveyRatio"] | null;
+            risk_difference: components["schemas"]["SurveyDifference"];
+            risk_ratio: components["schemas"]["SurveyRatio"] | null;
             /** Unweighted Odds Ratio */
             unweighted_odds_ratio: number | null;
             /** Value */
             value: string;
         };
         /**
-         * SurveyContrast
-         * @description On the scale of the estimate; ``se`` of a ratio is that of its log.
+         * SurveyDesign
+         * @description Rows with a weight, their first-stage units (clusters) and strata; ``sum_of_weights`` is the
+         *     population they stand for. ``errors`` says in words how errors were found.
          */
-        SurveyContrast: {
+        SurveyDesign: {
+            /** Design Df */
+            design_df: number;
+            /** Errors */
+            errors: string;
+            /** Kish Weighting Deff */
+            kish_weighting_deff: number;
+            /** Psus */
+            psus: number;
+            /** Rows */
+            rows: number;
+            /** Single Psu Strata */
+            single_psu_strata: string[];
+            /** Strata */
+            strata: number;
+            /** Sum Of Weights */
+            sum_of_weights: number;
+        };
+        /**
+         * SurveyDifference
+         * @description A difference of shares, tested on t(df); ``ci`` at the level of the question.
+         */
+        SurveyDifference: {
             /** Ci */
             ci: [
                 number,
                 number
             ];
+            /** Ci 95 */
+            ci_95: [
+                number,
+                number
+            ];
+            /** Df */
+            df: number;
             /** Estimate */
             estimate: number;
             /** P */
@@ -3865,29 +3958,6 @@ export interface components {
             se: number;
             /** T */
             t: number;
-        };
-        /**
-         * SurveyDesign
-         * @description Rows with a weight, their clusters and strata; ``population`` is the sum of the weights.
-         *     ``errors`` says in words how errors were found.
-         */
-        SurveyDesign: {
-            /** Clusters */
-            clusters: number;
-            /** Design Df */
-            design_df: number;
-            /** Errors */
-            errors: string;
-            /** Kish Weighting Deff */
-            kish_weighting_deff: number;
-            /** Population */
-            population: number;
-            /** Rows */
-            rows: number;
-            /** Single Psu Strata */
-            single_psu_strata: string[];
-            /** Strata */
-            strata: number;
         };
         /**
          * SurveyFit
@@ -3909,6 +3979,42 @@ export interface components {
             observed: number;
             /** Predicted */
             predicted: number;
+        };
+        /**
+         * SurveyFrequencies
+         * @description What belongs to the shares of answers in a table: the weighted share that answered, shares
+         *     of them up to each answer where there is an order, and those without an answer.
+         */
+        SurveyFrequencies: {
+            /** Cumulative */
+            cumulative: number[];
+            /** Missing */
+            missing: components["schemas"]["SurveyMissing"][];
+            /** Share Answered */
+            share_answered: number;
+        };
+        /**
+         * SurveyGoodnessOfFit
+         * @description Weighted against stated shares (``expected_shares`` of ``values``, adding up to 1); z of every
+         *     share by itself, p allowing for all of them (Holm).
+         */
+        SurveyGoodnessOfFit: {
+            /** Df1 */
+            df1: number;
+            /** Df2 */
+            df2: number;
+            /** Expected Shares */
+            expected_shares: number[];
+            /** F */
+            f: number;
+            /** P */
+            p: number;
+            /** P Adjusted */
+            p_adjusted: number[];
+            /** Values */
+            values: string[];
+            /** Z */
+            z: number[];
         };
         /**
          * SurveyMean
@@ -3941,12 +4047,12 @@ export interface components {
             sd: number;
             /** Se */
             se: number;
+            /** Sum Of Weights */
+            sum_of_weights: number;
             /** Unweighted */
             unweighted: number;
             /** Unweighted Sd */
             unweighted_sd: number | null;
-            /** Weighted N */
-            weighted_n: number;
         };
         /**
          * SurveyMeasure
@@ -3969,28 +4075,49 @@ export interface components {
             value: number;
         };
         /**
+         * SurveyMissing
+         * @description Rows without an answer for one reason, and their weighted share of all.
+         */
+        SurveyMissing: {
+            /** Code */
+            code: string;
+            /** Label */
+            label: string;
+            /** N */
+            n: number;
+            /** Share Of All */
+            share_of_all: number;
+        };
+        /**
          * SurveyModel
          * @description Pseudo-maximum likelihood; tests of terms, steps and model are adjusted Wald tests. Limits
-         *     of predicted probabilities are on t of the design, from the log odds.
+         *     of predicted probabilities are on t of the design, from the log odds. n and events are
+         *     unweighted, ``share`` is the weighted share with the event.
          */
         SurveyModel: {
+            /** Average Marginal Effects */
+            average_marginal_effects: components["schemas"]["MarginalEffect"][];
             /** Coefficients */
             coefficients: components["schemas"]["SurveyCoefficient"][];
             curve: components["schemas"]["ProbabilityCurve"] | null;
+            /** Equation */
+            equation: string;
+            /** Events */
+            events: number;
             fit: components["schemas"]["SurveyFit"] | null;
-            model: components["schemas"]["SurveyTest"] | null;
+            model: components["schemas"]["WaldTest"] | null;
             /** N */
             n: number;
             /** Predictions */
             predictions: components["schemas"]["Prediction"][];
-            /** Rows */
-            rows: components["schemas"]["SurveyTerm"][];
+            /** Share */
+            share: number;
             /** Slots */
             slots: components["schemas"]["Slot"][];
             /** Steps */
             steps: components["schemas"]["SurveyStep"][];
             /** Terms */
-            terms: components["schemas"]["SurveyTermTest"][];
+            terms: components["schemas"]["SurveyOddsTerm"][];
         };
         /**
          * SurveyModelStrata
@@ -4006,8 +4133,8 @@ export interface components {
         };
         /**
          * SurveyModelStratum
-         * @description The same model within one stratum; ``ratios`` in the order of the model's rows, None where a
-         *     category is missing there. ``left_out`` says why there is nothing to show.
+         * @description The same model within one stratum; ``ratios`` in the order of all rows of the model, None
+         *     where a category is missing there. ``left_out`` says why there is nothing to show.
          */
         SurveyModelStratum: {
             /** Label */
@@ -4020,6 +4147,115 @@ export interface components {
             ratios: (components["schemas"]["SurveyStratumRatio"] | null)[];
             /** Values */
             values: string[];
+        };
+        /**
+         * SurveyOddsRow
+         * @description An odds ratio as without the design, which is beside it; z is t on the design degrees of
+         *     freedom, n and events are unweighted.
+         */
+        SurveyOddsRow: {
+            /** Ci */
+            ci: [
+                number,
+                number | "Infinity"
+            ];
+            difference: components["schemas"]["AverageDifference"] | null;
+            /** Events */
+            events: number | null;
+            /** Given */
+            given: string | null;
+            /** Label */
+            label: string;
+            /** Level */
+            level: string | null;
+            /** Log Odds */
+            log_odds: number;
+            /** N */
+            n: number | null;
+            /** Odds Ratio */
+            odds_ratio: number | "Infinity";
+            /** P */
+            p: number;
+            /** Se */
+            se: number;
+            /** Term */
+            term: string;
+            /** Unadjusted */
+            unadjusted: number | "Infinity" | null;
+            /** Unadjusted Ci */
+            unadjusted_ci: [
+                number,
+                number | "Infinity"
+            ] | null;
+            /** Unweighted */
+            unweighted: number | "Infinity";
+            /** Unweighted Ci */
+            unweighted_ci: [
+                number,
+                number | "Infinity"
+            ];
+            /** Z */
+            z: number;
+        };
+        /**
+         * SurveyOddsTerm
+         * @description ``wald`` tests the whole term; None where the design leaves too few degrees of freedom.
+         */
+        SurveyOddsTerm: {
+            /** Holds At */
+            holds_at: string | null;
+            /** Is Numeric */
+            is_numeric: boolean;
+            /** Part Of Interaction */
+            part_of_interaction: boolean;
+            /** Reference */
+            reference: string | null;
+            /** Reference Events */
+            reference_events: number | null;
+            /** Reference N */
+            reference_n: number | null;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "vary_with" | "allowing_for";
+            /** Rows */
+            rows: components["schemas"]["SurveyOddsRow"][];
+            /** Term */
+            term: string;
+            /** Title */
+            title: string;
+            /** Together With */
+            together_with: string | null;
+            /** Variable */
+            variable: string;
+            wald: components["schemas"]["WaldTest"] | null;
+        };
+        /**
+         * SurveyRatio
+         * @description A ratio with the error of its log, tested on t(df); ``ci`` at the level of the question.
+         */
+        SurveyRatio: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ];
+            /** Ci 95 */
+            ci_95: [
+                number,
+                number
+            ];
+            /** Df */
+            df: number;
+            /** Estimate */
+            estimate: number;
+            /** Log Se */
+            log_se: number;
+            /** P */
+            p: number;
+            /** T */
+            t: number;
         };
         /**
          * SurveyResults
@@ -4035,7 +4271,8 @@ export interface components {
              */
             comparisons: components["schemas"]["SurveyComparison"][];
             design: components["schemas"]["SurveyDesign"];
-            goodness_of_fit?: components["schemas"]["SurveyTest"] | null;
+            frequencies?: components["schemas"]["SurveyFrequencies"] | null;
+            goodness_of_fit?: components["schemas"]["SurveyGoodnessOfFit"] | null;
             histogram?: components["schemas"]["SurveyBins"] | null;
             mean?: components["schemas"]["SurveyMean"] | null;
             model?: components["schemas"]["SurveyModel"] | null;
@@ -4103,7 +4340,8 @@ export interface components {
         };
         /**
          * SurveyShare
-         * @description A weighted share beside the unweighted one; n and events are unweighted.
+         * @description A weighted share beside the unweighted one; n and events are unweighted. ``ci`` are logit
+         *     limits at the level of the question, the others those of 95%.
          */
         SurveyShare: {
             /** Ci */
@@ -4116,26 +4354,35 @@ export interface components {
                 number,
                 number
             ] | null;
+            /** Ci 95 Wald */
+            ci_95_wald: [
+                number,
+                number
+            ] | null;
+            /** Coefficient Of Variation */
+            coefficient_of_variation: number | null;
             /** Deff */
             deff: number | null;
+            /** Deft */
+            deft: number | null;
             /** Effective Sample Size */
             effective_sample_size: number | null;
             /** Estimate */
             estimate: number;
-            /** Events */
-            events: number;
             /** Label */
             label: string;
             /** N */
             n: number;
             /** Se */
             se: number;
+            /** Sum Of Weights */
+            sum_of_weights: number;
             /** Unweighted */
             unweighted: number;
+            /** Unweighted Count Of Events */
+            unweighted_count_of_events: number;
             /** Value */
             value: string;
-            /** Weighted N */
-            weighted_n: number;
         };
         /**
          * SurveyStep
@@ -4149,7 +4396,7 @@ export interface components {
             step: "vary_with" | "allowing_for";
             /** Titles */
             titles: string[];
-            wald: components["schemas"]["SurveyTest"] | null;
+            wald: components["schemas"]["WaldTest"] | null;
         };
         /**
          * SurveyStratum
@@ -4177,22 +4424,31 @@ export interface components {
             /** Ci */
             ci: [
                 number,
-                number
+                number | "Infinity"
             ];
             /** Odds Ratio */
-            odds_ratio: number;
+            odds_ratio: number | "Infinity";
             /** P */
             p: number;
         };
         /**
          * SurveyTable
-         * @description Weighted shares within each group (rows), with unweighted counts; standardised departures
-         *     z from no association with p allowing for all cells (Holm). ``event`` are the positions of the
-         *     columns that are the event; ``share_of_all`` are the weighted shares of all groups together.
-         *     Intervals of ``cramers_v`` and ``measures`` are linearised or replicated as the design says;
-         *     measures of which hardly a replicate has a value are left out.
+         * @description A weighted table, groups down (rows), the outcome across, with unweighted counts;
+         *     standardised departures z from no association with p allowing for all cells (Holm). ``event``
+         *     are the positions of the columns that are the event. Intervals of ``cramers_v`` and
+         *     ``measures`` are linearised or replicated as the design says; measures of which hardly a
+         *     replicate has a value are left out. Tests are None where the design leaves too few degrees of
+         *     freedom.
          */
         SurveyTable: {
+            /** Cell Proportions */
+            cell_proportions: number[][];
+            /** Cell Se */
+            cell_se: number[][];
+            /** Column Margin */
+            column_margin: number[];
+            /** Column Proportions */
+            column_proportions: components["schemas"]["SurveyCell"][][];
             /** Columns */
             columns: string[];
             /** Counts */
@@ -4208,69 +4464,32 @@ export interface components {
             event: number[];
             /** Generalised Deff Eigenvalues */
             generalised_deff_eigenvalues: number[];
+            /** Likelihood Ratio Uncorrected */
+            likelihood_ratio_uncorrected: number;
             /** Measures */
             measures: components["schemas"]["SurveyMeasure"][];
+            /** N */
+            n: number;
             /** P Adjusted */
             p_adjusted: number[][];
             /** Pearson Uncorrected */
             pearson_uncorrected: number;
-            rao_scott_first_order: components["schemas"]["SurveyTest"] | null;
-            rao_scott_second_order: components["schemas"]["SurveyTest"] | null;
-            /** Row Weights */
-            row_weights: number[];
+            rao_scott_likelihood_ratio: components["schemas"]["RaoScottTest"] | null;
+            rao_scott_pearson: components["schemas"]["RaoScottTest"] | null;
+            /** Row Margin */
+            row_margin: number[];
+            /** Row Proportions */
+            row_proportions: components["schemas"]["SurveyCell"][][];
             /** Rows */
             rows: string[];
-            /** Share Of All */
-            share_of_all: number[];
-            /** Share Se */
-            share_se: number[][];
-            /** Share Within Row */
-            share_within_row: number[][];
-            /** Unweighted Share Within Row */
-            unweighted_share_within_row: number[][];
-            wald: components["schemas"]["SurveyTest"] | null;
+            /** Sum Of Weights */
+            sum_of_weights: number;
+            /** Table Df */
+            table_df: number;
+            wald_log_odds_ratios: components["schemas"]["WaldTest"] | null;
+            wald_residual: components["schemas"]["WaldTest"] | null;
             /** Z */
             z: number[][];
-        };
-        /**
-         * SurveyTerm
-         * @description One odds ratio as in the model without the design, in the same order.
-         */
-        SurveyTerm: {
-            /** Ci */
-            ci: [
-                number,
-                number
-            ];
-            /** Given */
-            given: string | null;
-            /** Label */
-            label: string;
-            /** Odds Ratio */
-            odds_ratio: number;
-            /** P */
-            p: number;
-            /** Reference */
-            reference: string | null;
-            /** Term */
-            term: string;
-            /** Title */
-            title: string;
-            /** Unweighted */
-            unweighted: number;
-            /** Unweighted Ci */
-            unweighted_ci: [
-                number,
-                number
-            ];
-        };
-        /** SurveyTermTest */
-        SurveyTermTest: {
-            /** Term */
-            term: string;
-            /** Title */
-            title: string;
-            wald: components["schemas"]["SurveyTest"];
         };
         /**
          * SurveyTest
@@ -4322,10 +4541,10 @@ export interface components {
             /** Ci */
             ci: [
                 number,
-                number
+                number | "Infinity"
             ] | null;
             /** Estimate */
-            estimate: number;
+            estimate: number | "Infinity";
         };
         /**
          * Term
@@ -4513,6 +4732,31 @@ export interface components {
             unit: string;
             /** Variable */
             variable: string;
+        };
+        /**
+         * WaldTest
+         * @description W as chi-square, as F on the design degrees of freedom and, as is to be reported, adjusted to
+         *     those that d contrasts leave.
+         */
+        WaldTest: {
+            /** Adjusted Df1 */
+            adjusted_df1: number;
+            /** Adjusted Df2 */
+            adjusted_df2: number;
+            /** Adjusted F */
+            adjusted_f: number;
+            /** Adjusted P */
+            adjusted_p: number;
+            /** Chi Square */
+            chi_square: number;
+            /** Df1 */
+            df1: number;
+            /** Df2 */
+            df2: number;
+            /** F */
+            f: number;
+            /** P */
+            p: number;
         };
         /**
          * Way

@@ -36,6 +36,10 @@ def of(answer: Answer) -> dict[str, Spec]:
     model = answer.survey.model
     if model is not None:
         found["forest"] = forest(model.terms)
+        found.pop("calibration", None)
+        if model.fit is not None:
+            groups = [(group.predicted, group.observed) for group in model.fit.groups]
+            found["calibration"] = models.calibration(groups)
     if model is not None and model.curve is not None:
         assert isinstance(answer.results, OddsResults)
         found["curve"] = models.curve(model.curve, answer.results.event_label)

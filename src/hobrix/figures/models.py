@@ -1,5 +1,7 @@
 """Pictures of a logistic model: how it fits and sorts, unusual rows, and predicted probabilities."""
 
+from collections.abc import Sequence
+
 from hobrix.core.questions.odds.results import (
     Linearity,
     OddsModel,
@@ -24,7 +26,7 @@ def pictures(results: OddsResults) -> dict[str, Spec]:
     model = results.whole
     found = {
         "forest": forest(model.terms),
-        "calibration": calibration(model),
+        "calibration": calibration(of_tenths(model)),
         "roc": roc(model),
         "predicted": predicted(model, results.event_label),
         "residuals:row": residuals(model, "row"),
@@ -62,17 +64,23 @@ def _diagonal(x: Spec, y: Spec) -> Spec:
     }
 
 
-def calibration(model: OddsModel) -> Spec:
-    """Observed share of the event against the mean prediction, a point per tenth."""
+def of_tenths(model: OddsModel) -> list[tuple[float, float]]:
+    """Mean prediction and observed share of every tenth, from 0 to 1."""
+    return [
+        (group.expected_events / group.n, group.observed_events / group.n)
+        for group in model.hosmer_lemeshow.table
+    ]
+
+
+def calibration(groups: Sequence[tuple[float, float]]) -> Spec:
+    """Observed share of the event against the mean prediction, a point per group."""
     values: list[Spec] = [
         {
-            "predicted": group.expected_events / group.n,
-            "observed": group.observed_events / group.n,
-            "n": group.n,
-            "text": f"Tenth {group.group}: predicted {100 * group.expected_events / group.n:.1f}%, "
-            f"observed {100 * group.observed_events / group.n:.1f}%",
+            "predicted": predicted,
+            "observed": observed,
+            "text": f"Group {i}: predicted {100 * predicted:.1f}%, observed {100 * observed:.1f}%",
         }
-        for group in model.hosmer_lemeshow.table
+        for i, (predicted, observed) in enumerate(groups, 1)
     ]
     most = max(max(v["predicted"], v["observed"]) for v in values)
     share = {"type": "quantitative", "scale": {"domain": [0, min(1, 1.08 * most)]}}

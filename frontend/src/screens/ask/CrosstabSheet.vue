@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** The answer of the Crosstab lens: lead, headline figures, table and mosaic, notes. */
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { Answer, CrosstabResults, Entry, FigureSpec, Question } from '@/api/types'
-import FigureView, { type Tile } from '@/parts/FigureView.vue'
 import AnswerSheet from './AnswerSheet.vue'
 import CategoriesPanel from './CategoriesPanel.vue'
+import CrossedEvidence from './CrossedEvidence.vue'
 import DeeperPanel from './DeeperPanel.vue'
 import ExactPanel from './ExactPanel.vue'
 import MapPanel from './MapPanel.vue'
@@ -16,7 +16,7 @@ import { plainLines } from './several'
 import StrataPanel from './StrataPanel.vue'
 import TwoGroups from './TwoGroups.vue'
 import WherePanel from './WherePanel.vue'
-import CrosstabTable from './CrosstabTable.vue'
+import { plainCells } from './crosstabView'
 import { titleOf } from '@/parts/kinds'
 import { isRecast } from './options'
 import { areOrdered, entryOf, withFirst } from './words'
@@ -32,18 +32,7 @@ const props = defineProps<{
 
 const emit = defineEmits<{ change: [question: Question] }>()
 
-const showsShares = ref(false)
-const marked = ref<Tile | null>(null)
-const looked = ref<Tile | null>(null)
-const isTransposed = ref(false)
-watch(
-  () => props.answer,
-  () => {
-    marked.value = null
-    looked.value = null
-  },
-)
-
+const evidence = ref<InstanceType<typeof CrossedEvidence>>()
 const titles = computed(() => {
   const { outcome, vary_with } = props.answer.question
   const title = (name: string) => {
@@ -70,19 +59,7 @@ function lead(variable: string) {
   if (next !== props.question) emit('change', next)
 }
 
-const told = computed(() => looked.value ?? marked.value)
-const cells = computed(() => props.answer.reading.cells)
-
-function mark(row: number, column: number) {
-  const isSame = marked.value?.row === row && marked.value?.column === column
-  marked.value = isSame ? null : { row, column, text: cells.value[row]?.[column] ?? '' }
-}
-
-function transpose() {
-  isTransposed.value = !isTransposed.value
-}
-
-defineExpose({ transpose })
+defineExpose({ transpose: () => evidence.value?.transpose() })
 </script>
 
 <template>
@@ -94,48 +71,15 @@ defineExpose({ transpose })
       statistic="χ²"
       @choose="lead"
     />
-    <div class="evidence">
-      <CrosstabTable
-        :table="results.whole"
-        :titles="titles"
-        :noun="answer.counted.noun_many"
-        :cells="cells"
-        :is-transposed="isTransposed"
-        :marked="marked"
-        :looked="looked"
-        @mark="mark"
-        @look="looked = $event"
-        @transpose="transpose"
-      />
-      <div class="picture">
-        <p class="switch">
-          <button class="act" :aria-pressed="!showsShares" @click="showsShares = false">
-            mosaic
-          </button>
-          <button class="act" :aria-pressed="showsShares" @click="showsShares = true">
-            shares
-          </button>
-        </p>
-        <FigureView
-          v-if="showsShares"
-          :spec="figures.stacked!"
-          :label="`Stacked bars: ${titles.columns} within each group of ${titles.rows}`"
-          :name="`${titles.columns} by ${titles.rows}, shares`"
-        />
-        <FigureView
-          v-else
-          :spec="figures.mosaic!"
-          :name="`${titles.columns} by ${titles.rows}, mosaic`"
-          :label="`Mosaic plot: ${titles.columns} by ${titles.rows}. Height is the size of the group, width the share of the answer.`"
-          :marked="marked"
-          @choose="mark($event.row, $event.column)"
-          @look="looked = $event"
-        />
-      </div>
-    </div>
-    <p class="told quiet" aria-live="polite">
-      {{ told ? told.text : 'Point at a cell, in the table or the picture, to read it in words.' }}
-    </p>
+    <CrossedEvidence
+      ref="evidence"
+      :table="plainCells(results.whole, titles)"
+      :titles="titles"
+      :noun="answer.counted.noun_many"
+      :totals="answer.counted.noun_many"
+      :cells="answer.reading.cells"
+      :figures="figures"
+    />
     <StrataPanel
       v-if="results.strata.length"
       :results="results"
@@ -185,31 +129,3 @@ defineExpose({ transpose })
     </template>
   </AnswerSheet>
 </template>
-
-<style scoped>
-.evidence {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px 20px;
-  align-items: flex-start;
-}
-.picture {
-  flex: 0 0 auto;
-}
-.switch {
-  display: flex;
-  gap: 14px;
-  justify-content: flex-end;
-  margin-bottom: 18px;
-  font-size: 0.93rem;
-}
-.switch .act[aria-pressed='true'] {
-  color: var(--ink);
-  border-bottom: 2px solid var(--pine);
-}
-.told {
-  min-height: 1.45em;
-  margin-top: 10px;
-  font-size: 0.93rem;
-}
-</style>

@@ -3,15 +3,16 @@
 import { mdiSwapHorizontal } from '@mdi/js'
 import { computed, ref } from 'vue'
 
-import type { Crosstab } from '@/api/types'
 import { count, percent } from '@/design/numbers'
 import type { Tile } from '@/parts/FigureView.vue'
-import { columnOrder, markOf, viewsOf, type Show } from './crosstabView'
+import type { CellTable } from './crosstabView'
 
 const props = defineProps<{
-  table: Crosstab
+  table: CellTable
   titles: { rows: string; columns: string }
   noun: string
+  /** What the counts at the end of every line are. */
+  totals: string
   cells: readonly (readonly string[])[]
   isTransposed: boolean
   marked: Tile | null
@@ -23,33 +24,33 @@ const emit = defineEmits<{
   transpose: []
 }>()
 
-// Where cases were sampled, the shares to read are those among cases and among controls.
-const wasSampled = computed(() => props.table.event_by_group?.shares_have_meaning === false)
-const chosen = ref<Show>()
-const show = computed(() => chosen.value ?? (wasSampled.value ? 'within_columns' : 'within_rows'))
-const views = computed(() => viewsOf(props.table, props.titles))
-const view = computed(() => views.value.find((each) => each.show === show.value)!)
+const chosen = ref<string>()
+const view = computed(
+  () => props.table.views.find(({ show }) => show === chosen.value) ?? props.table.views[0]!,
+)
 
 interface Head {
   at: number
   label: string
   total: number
-  isRow: boolean
+  side: 'rows' | 'columns'
 }
+const sum = (values: readonly number[]) => values.reduce((all, value) => all + value, 0)
+const all = computed(() => sum(props.table.counts.flat()))
 const groups = computed<Head[]>(() =>
-  props.table.rows.map(({ label }, at) => ({
+  props.table.rows.map((label, at) => ({
     at,
     label,
-    total: props.table.row_totals[at]!,
-    isRow: true,
+    total: sum(props.table.counts[at]!),
+    side: 'rows',
   })),
 )
 const answers = computed<Head[]>(() =>
-  columnOrder(props.table).map((at) => ({
+  props.table.order.map((at) => ({
     at,
-    label: props.table.columns[at]!.label,
-    total: props.table.column_totals[at]!,
-    isRow: false,
+    label: props.table.columns[at]!,
+    total: sum(props.table.counts.map((row) => row[at]!)),
+    side: 'columns',
   })),
 )
 const down = computed(() => (props.isTransposed ? answers.value : groups.value))
@@ -58,7 +59,9 @@ const downTitle = computed(() => (props.isTransposed ? props.titles.columns : pr
 const acrossTitle = computed(() => (props.isTransposed ? props.titles.rows : props.titles.columns))
 
 function place(first: Head, second: Head) {
-  return first.isRow ? { row: first.at, column: second.at } : { row: second.at, column: first.at }
+  return first.side === 'rows'
+    ? { row: first.at, column: second.at }
+    : { row: second.at, column: first.at }
 }
 
 function tile(first: Head, second: Head): Tile {
@@ -73,27 +76,26 @@ function isAt(at: Tile | null, first: Head, second: Head): boolean {
 
 function mark(first: Head, second: Head): string {
   const { row, column } = place(first, second)
-  return markOf(props.table, row, column)
+  return props.table.mark(row, column)
 }
 
 /** The share of all that a row or column of the table holds, where that is what is shown. */
 function total(head: Head): string {
-  const isShare =
-    (show.value === 'within_rows' && !head.isRow) || (show.value === 'within_columns' && head.isRow)
-  return isShare ? percent(head.total / props.table.n) : count(head.total)
+  const isShare = view.value.shares.includes(head.side)
+  return isShare ? percent(props.table.margin[head.side][head.at]!) : count(head.total)
 }
 
-const showsCounts = computed(() => show.value === 'within_rows' || show.value === 'within_columns')
+const showsCounts = computed(() => view.value.shares.length > 0)
 </script>
 
 <template>
   <div class="crosstab">
     <div class="show" role="radiogroup" aria-label="Show in the cells">
       <button
-        v-for="each in views"
+        v-for="each in table.views"
         :key="each.show"
         role="radio"
-        :aria-checked="each.show === show"
+        :aria-checked="each.show === view.show"
         class="choice"
         @click="chosen = each.show"
       >
@@ -139,7 +141,7 @@ const showsCounts = computed(() => show.value === 'within_rows' || show.value ==
             <th v-for="second in across" :key="second.at" scope="col" :title="second.label">
               {{ second.label }}
             </th>
-            <th scope="col" class="total noun">{{ noun }}</th>
+            <th scope="col" class="total noun">{{ totals }}</th>
           </tr>
         </thead>
         <tbody>
@@ -153,7 +155,7 @@ const showsCounts = computed(() => show.value === 'within_rows' || show.value ==
                 mark(first, second),
                 { marked: isAt(marked, first, second), looked: isAt(looked, first, second) },
               ]"
-              :title="String(view.exact(place(first, second).row, place(first, second).column))"
+              :title="view.exact(place(first, second).row, place(first, second).column)"
               @click="emit('mark', place(first, second).row, place(first, second).column)"
               @mouseenter="emit('look', tile(first, second))"
               @mouseleave="emit('look', null)"
@@ -185,7 +187,7 @@ const showsCounts = computed(() => show.value === 'within_rows' || show.value ==
                 count(second.total)
               }}</small>
             </td>
-            <td class="total">{{ count(table.n) }}</td>
+            <td class="total">{{ count(all) }}</td>
           </tr>
         </tfoot>
       </table>

@@ -19,7 +19,8 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ change: [question: Question] }>()
 
-const crosstab = ref<InstanceType<typeof CrosstabSheet>>()
+// Sheets with a table that can be exchanged.
+const sheet = ref<InstanceType<typeof CrosstabSheet> | InstanceType<typeof SurveySheet>>()
 const results = computed(() => props.shown.answer.results)
 const shared = computed(() => ({
   answer: props.shown.answer,
@@ -35,12 +36,13 @@ const placed = computed(() => ({
   version: props.dataset.version,
 }))
 
-defineExpose({ transpose: () => crosstab.value?.transpose() })
+defineExpose({ transpose: () => sheet.value?.transpose() })
 </script>
 
 <template>
   <SurveySheet
     v-if="shown.answer.survey"
+    ref="sheet"
     v-bind="{ ...shared, ...placed }"
     :survey="shown.answer.survey"
   />
@@ -55,5 +57,5 @@ defineExpose({ transpose: () => crosstab.value?.transpose() })
     :results="results"
   />
   <OddsSheet v-else-if="results.lens === 'odds'" v-bind="shared" :results="results" />
-  <CrosstabSheet v-else ref="crosstab" v-bind="shared" :results="results" />
+  <CrosstabSheet v-else ref="sheet" v-bind="shared" :results="results" />
 </template>

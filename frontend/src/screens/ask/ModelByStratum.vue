@@ -6,6 +6,7 @@ import type { FigureSpec, OddsResults } from '@/api/types'
 import { count, pValue } from '@/design/numbers'
 import FigureView from '@/parts/FigureView.vue'
 import StrataOfModel from './StrataOfModel.vue'
+import { rowsOf } from './terms'
 
 const props = defineProps<{
   results: OddsResults
@@ -15,13 +16,11 @@ const props = defineProps<{
 
 const fitted = computed(() => props.results.strata.filter(({ left_out }) => !left_out))
 const rows = computed(() =>
-  props.results.whole.terms
-    .flatMap((term) => term.rows.map((row) => ({ ...row, of: row.given ?? term.title })))
-    .map((row, i) => ({
-      name: `${row.of}: ${row.label}`,
-      together: { ratio: row.odds_ratio, ci: row.ci },
-      within: fitted.value.map(({ rows }) => ({ ratio: rows[i]?.odds_ratio, ci: rows[i]?.ci })),
-    })),
+  rowsOf(props.results.whole.terms).map((row, i) => ({
+    name: `${row.of}: ${row.label}`,
+    together: { ratio: row.odds_ratio, ci: row.ci },
+    within: fitted.value.map(({ rows }) => ({ ratio: rows[i]?.odds_ratio, ci: rows[i]?.ci })),
+  })),
 )
 const same = computed(() => {
   const test = props.results.pooled?.homogeneity

@@ -3,11 +3,11 @@
 import { computed } from 'vue'
 
 import type { Answer, Entry, FigureSpec, OddsResults, Question } from '@/api/types'
-import { pValue } from '@/design/numbers'
 import FigureView from '@/parts/FigureView.vue'
 import { isCategorical, titleOf } from '@/parts/kinds'
 import AnswerSheet from './AnswerSheet.vue'
 import CategoriesPanel from './CategoriesPanel.vue'
+import CoefficientsTable from './CoefficientsTable.vue'
 import DeeperPanel from './DeeperPanel.vue'
 import FitPanel from './FitPanel.vue'
 import ModelByStratum from './ModelByStratum.vue'
@@ -19,7 +19,6 @@ import StepsPanel from './StepsPanel.vue'
 import UnusualPanel from './UnusualPanel.vue'
 import LevelField from './LevelField.vue'
 import { withOptions } from './options'
-import { limitsOf } from './shareWords'
 import { namesIn } from './terms'
 import { entryOf, titlesOf } from './words'
 
@@ -49,6 +48,10 @@ const categorical = computed(() =>
     .map((name) => entryOf(props.codebook, name))
     .filter((entry): entry is Entry => !!entry && isCategorical(entry.variable)),
 )
+const tests = computed(() => {
+  const ofRow = model.value.method === 'firth' ? 'penalised likelihood-ratio' : 'Wald'
+  return `p of a variable is its likelihood-ratio test; p of a row its ${ofRow} test.`
+})
 const methods = [
   { value: 'maximum_likelihood', title: 'maximum likelihood' },
   { value: 'firth', title: 'Firth’s penalised likelihood' },
@@ -66,7 +69,11 @@ function set(changes: Record<string, unknown>) {
 <template>
   <AnswerSheet :answer="answer" :is-old="isOld">
     <div class="evidence">
-      <OddsTable :results="results" />
+      <OddsTable
+        :terms="model.terms"
+        :event="results.event_label"
+        :without="model.without?.odds_ratios"
+      />
       <FigureView
         :spec="figures.forest!"
         label="Odds ratios with intervals, on a log scale"
@@ -106,7 +113,15 @@ function set(changes: Record<string, unknown>) {
         <UnusualPanel v-bind="shared" @change="emit('change', $event)" />
       </DeeperPanel>
       <DeeperPanel heading="Table for a paper" hint="unadjusted and adjusted, to copy">
-        <PaperTable :results="results" :outcome="outcomeTitle" :confidence="question.confidence" />
+        <PaperTable
+          :terms="model.terms"
+          :event="results.event_label"
+          :outcome="outcomeTitle"
+          :events="model.events"
+          :n="model.n"
+          :confidence="question.confidence"
+          :tests="tests"
+        />
       </DeeperPanel>
       <DeeperPanel
         heading="Categories for this question only"
@@ -137,33 +152,7 @@ function set(changes: Record<string, unknown>) {
           />
           <LevelField :question="question" @change="emit('change', $event)" />
         </div>
-        <div class="scroll">
-          <table class="plain">
-            <thead>
-              <tr>
-                <th scope="col">Coefficient</th>
-                <th scope="col">log odds</th>
-                <th scope="col">standard error</th>
-                <th scope="col">z</th>
-                <th scope="col">p</th>
-                <th scope="col">odds ratio</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="row in model.coefficients" :key="row.label">
-                <th scope="row">{{ row.label }}</th>
-                <td :title="String(row.log_odds)">
-                  {{ row.log_odds.toFixed(4).replace('-', '−') }}
-                </td>
-                <td :title="String(row.se)">{{ row.se.toFixed(4) }}</td>
-                <td>{{ row.z.toFixed(2).replace('-', '−') }}</td>
-                <td>{{ pValue(row.p) }}</td>
-                <td>{{ limitsOf(row.ci) }}</td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
-        <p class="equation">{{ model.equation }}</p>
+        <CoefficientsTable :coefficients="model.coefficients" :equation="model.equation" />
       </DeeperPanel>
     </template>
   </AnswerSheet>
@@ -181,13 +170,6 @@ function set(changes: Record<string, unknown>) {
   grid-template-columns: 240px 180px 170px;
   gap: 12px;
   margin-bottom: 10px;
-}
-.scroll {
-  overflow-x: auto;
-}
-.equation {
-  margin-top: 10px;
-  overflow-wrap: anywhere;
 }
 @media (max-width: 760px) {
   .choices {

@@ -2,27 +2,34 @@
 /** Odds ratios of a model: unadjusted beside adjusted, and the average difference in probability. */
 import { computed } from 'vue'
 
-import type { OddsResults } from '@/api/types'
+import type { OddsTerm, SurveyTerm } from '@/api/types'
 import { count, pValue } from '@/design/numbers'
 import { limitsOf, pointsOf, ratioOf } from './shareWords'
-import { interestFirst } from './terms'
+import { interestFirst, wholeTest } from './terms'
 
-const props = defineProps<{ results: OddsResults }>()
+const props = defineProps<{
+  terms: readonly (OddsTerm | SurveyTerm)[]
+  /** The event in words. */
+  event: string
+  /** What the column of the people is, where it is not simply who was counted. */
+  people?: string
+  /** Odds ratios without rows left out by choice, in the order of all rows of all terms. */
+  without?: readonly (number | 'Infinity')[]
+}>()
 
-const model = computed(() => props.results.whole)
-const hasOthers = computed(() => model.value.terms.length > 1)
+const hasOthers = computed(() => props.terms.length > 1)
 const hasDifferences = computed(() =>
-  model.value.terms.some(({ rows }) => rows.some(({ difference }) => difference)),
+  props.terms.some(({ rows }) => rows.some(({ difference }) => difference)),
 )
 const roles = { vary_with: 'vary with', allowing_for: 'allowing for' }
 /** The variables of interest first, each row with its odds ratio without the rows left out. */
-const terms = computed(() => {
-  const ratios = model.value.without?.odds_ratios
+const lines = computed(() => {
   let at = 0
   return interestFirst(
-    model.value.terms.map((term) => ({
+    props.terms.map((term) => ({
       ...term,
-      rows: term.rows.map((row) => ({ ...row, without: ratios?.[at++] })),
+      test: wholeTest(term),
+      rows: term.rows.map((row) => ({ ...row, without: props.without?.[at++] })),
     })),
   )
 })
@@ -33,11 +40,11 @@ const terms = computed(() => {
     <table class="plain">
       <thead>
         <tr>
-          <th scope="col">Odds of {{ results.event_label }}</th>
-          <th scope="col">with the event</th>
+          <th scope="col">Odds of {{ event }}</th>
+          <th scope="col">{{ people ?? 'with the event' }}</th>
           <th v-if="hasOthers" scope="col">unadjusted</th>
           <th scope="col">{{ hasOthers ? 'adjusted odds ratio' : 'odds ratio' }}</th>
-          <th v-if="model.without" scope="col">without the rows</th>
+          <th v-if="without" scope="col">without the rows</th>
           <th scope="col">p</th>
           <th
             v-if="hasDifferences"
@@ -48,7 +55,7 @@ const terms = computed(() => {
           </th>
         </tr>
       </thead>
-      <tbody v-for="term in terms" :key="term.term">
+      <tbody v-for="term in lines" :key="term.term">
         <tr>
           <th scope="row" class="title" :colspan="hasOthers ? 3 : 2">
             {{ term.title }} <small class="quiet">{{ roles[term.role] }}</small>
@@ -58,9 +65,9 @@ const terms = computed(() => {
             >
           </th>
           <td></td>
-          <td v-if="model.without"></td>
-          <td :title="`Likelihood ratio, df ${term.likelihood_ratio.df}`">
-            {{ term.part_of_interaction ? '' : pValue(term.likelihood_ratio.p) }}
+          <td v-if="without"></td>
+          <td :title="term.test.title">
+            {{ term.test.p === null ? '' : pValue(term.test.p) }}
           </td>
           <td v-if="hasDifferences"></td>
         </tr>
@@ -71,7 +78,7 @@ const terms = computed(() => {
           <td>{{ count(term.reference_events ?? 0) }} of {{ count(term.reference_n ?? 0) }}</td>
           <td v-if="hasOthers" class="quiet">1</td>
           <td class="quiet">1</td>
-          <td v-if="model.without"></td>
+          <td v-if="without"></td>
           <td></td>
           <td v-if="hasDifferences"></td>
         </tr>
@@ -94,7 +101,7 @@ const terms = computed(() => {
             <b>{{ ratioOf(row.odds_ratio) }}</b>{{ ' '
             }}<small class="quiet">{{ limitsOf(row.ci) }}</small>
           </td>
-          <td v-if="model.without">{{ ratioOf(row.without) }}</td>
+          <td v-if="without">{{ ratioOf(row.without) }}</td>
           <td>{{ pValue(row.p) }}</td>
           <td v-if="hasDifferences">
             <template v-if="row.difference"

@@ -2,13 +2,23 @@
 /** The model as a table for a paper: n and events, unadjusted and adjusted odds ratios, p. */
 import { computed, ref } from 'vue'
 
-import type { OddsResults } from '@/api/types'
+import type { OddsTerm, SurveyTerm } from '@/api/types'
 import { count, pValue } from '@/design/numbers'
 import { useCopiedTable } from '@/parts/useCopiedTable'
 import { limitsOf, ratioOf } from './shareWords'
-import { interestFirst } from './terms'
+import { interestFirst, wholeTest } from './terms'
 
-const props = defineProps<{ results: OddsResults; outcome: string; confidence: number }>()
+const props = defineProps<{
+  terms: readonly (OddsTerm | SurveyTerm)[]
+  /** The event and the outcome in words. */
+  event: string
+  outcome: string
+  events: number
+  n: number
+  confidence: number
+  /** How the variables and rows were tested. */
+  tests: string
+}>()
 
 const place = ref<HTMLTableElement>()
 const { wasCopied, copy } = useCopiedTable()
@@ -18,13 +28,13 @@ const withLimits = (
   ci: readonly unknown[] | null | undefined,
 ) => (ratio === null ? '' : `${ratioOf(ratio)} (${limitsOf(ci as never)})`)
 const lines = computed(() =>
-  interestFirst(props.results.whole.terms).flatMap((term) => [
+  interestFirst([...props.terms]).flatMap((term) => [
     {
       label: term.title,
       n: '',
       plain: '',
       adjusted: '',
-      p: term.part_of_interaction ? '' : pValue(term.likelihood_ratio.p),
+      p: wholeTest(term).p === null ? '' : pValue(wholeTest(term).p!),
       isTitle: true,
     },
     ...(term.reference === null || term.is_numeric || term.together_with
@@ -57,17 +67,17 @@ const lines = computed(() =>
       <caption>
         Odds of
         {{
-          results.event_label
+          event
         }}
         ({{
           outcome
         }}):
         {{
-          count(results.whole.events)
+          count(events)
         }}
         of
         {{
-          count(results.whole.n)
+          count(n)
         }}
       </caption>
       <thead>
@@ -94,10 +104,7 @@ const lines = computed(() =>
     <button class="act" @click="copy(place)">Copy the table</button>
     <span v-if="wasCopied" class="quiet" role="status"> Copied.</span>
   </p>
-  <p class="quiet">
-    p of a variable is its likelihood-ratio test; p of a row its
-    {{ results.whole.method === 'firth' ? 'penalised likelihood-ratio' : 'Wald' }} test.
-  </p>
+  <p class="quiet">{{ tests }}</p>
 </template>
 
 <style scoped>

@@ -9,12 +9,16 @@ type Row = Beside['rows'][number]
 
 defineProps<{ beside: Beside; noun: string }>()
 
-const written = (unit: Row['unit'], value: number) =>
-  ({ share: percent, ratio: ratioOf, number: short, p: pValue, short })[unit](value)
-const limits = (unit: Row['unit'], ci: Row['design']['ci']) =>
-  unit === 'number'
-    ? ci && `${short(ci[0])} to ${short(ci[1])}`
-    : limitsOf(ci, ...((unit === 'share' ? [100, 1] : []) as [number?, number?]))
+const write = { share: percent, number: short, p: pValue }
+
+function written(unit: Row['unit'], value: number | 'Infinity'): string {
+  return unit === 'ratio' || value === 'Infinity' ? ratioOf(value) : write[unit](value)
+}
+
+function limits(unit: Row['unit'], ci: Row['design']['ci']): string {
+  if (unit === 'number' && ci) return ci.map((end) => written(unit, end)).join(' to ')
+  return unit === 'share' ? limitsOf(ci, 100, 1) : limitsOf(ci)
+}
 </script>
 
 <template>

@@ -3,18 +3,22 @@
 import { computed } from 'vue'
 
 import type { Answer, Entry, FigureSpec, Question, Study, Survey } from '@/api/types'
+import { isCategorical } from '@/parts/kinds'
 import CategoriesPanel from './CategoriesPanel.vue'
+import CoefficientsTable from './CoefficientsTable.vue'
 import DeeperPanel from './DeeperPanel.vue'
 import ExpectedEditor from './ExpectedEditor.vue'
 import FirstTablePanel from './FirstTablePanel.vue'
 import LevelField from './LevelField.vue'
 import MeasuresPanel from './MeasuresPanel.vue'
+import PaperTable from './PaperTable.vue'
 import ProfilePanel from './ProfilePanel.vue'
 import RelatedPanel from './RelatedPanel.vue'
 import SurveyFit from './SurveyFit.vue'
 import SurveyTests from './SurveyTests.vue'
-import { namedTests, weightedLines } from './measures'
+import { adjustedF, correctedF, namedTests, weightedLines } from './measures'
 import { isRecast } from './options'
+import { namesIn } from './terms'
 import { areOrdered, entryOf } from './words'
 
 const props = defineProps<{
@@ -36,12 +40,16 @@ const placed = computed(() => ({
   version: props.version,
   question: props.question,
 }))
-/** The two variables of a table, as far as the codebook knows them. */
+/** The variables that are counted, as far as the codebook knows them: two in a table. */
 const entries = computed(() =>
-  [props.question.vary_with[0]?.variable, props.question.outcome?.variable]
+  [
+    ...(props.survey.model ? namesIn(props.question) : [props.question.vary_with[0]?.variable]),
+    props.question.outcome?.variable,
+  ]
     .map((name) => entryOf(props.codebook, name))
     .filter((entry) => entry !== undefined),
 )
+const categorical = computed(() => entries.value.filter(({ variable }) => isCategorical(variable)))
 const measures = computed(() =>
   props.survey.table
     ? weightedLines(props.survey.table, areOrdered(entries.value), props.titles)
@@ -49,8 +57,9 @@ const measures = computed(() =>
 )
 const otherTests = computed(() =>
   namedTests([
-    ['Rao–Scott, first order', props.survey.table?.rao_scott_first_order],
-    ['Wald, adjusted', props.survey.table?.wald],
+    ['Rao–Scott, first order', correctedF(props.survey.table, 'first_order')],
+    ['Wald on departures, adjusted', adjustedF(props.survey.table?.wald_residual)],
+    ['Wald on log odds ratios, adjusted', adjustedF(props.survey.table?.wald_log_odds_ratios)],
   ]),
 )
 const eventLabel = computed(() => {
@@ -68,7 +77,7 @@ const listed = computed(() => {
 
 <template>
   <DeeperPanel v-if="survey.model" heading="Steps and fit" hint="with the design of the sample">
-    <SurveyFit :model="survey.model" />
+    <SurveyFit :model="survey.model" :figures="figures" />
   </DeeperPanel>
   <DeeperPanel
     v-if="survey.model?.slots.length"
@@ -90,13 +99,32 @@ const listed = computed(() => {
     <SurveyTests :tests="otherTests" />
   </DeeperPanel>
   <DeeperPanel
-    v-if="survey.table"
+    v-if="answer.lens !== 'distribution'"
     heading="Categories for this question only"
     hint="leave out, combine, order, no answer as a category"
     :starts-open="isRecast(question)"
   >
-    <CategoriesPanel :question="question" :entries="entries" @change="emit('change', $event)" />
+    <CategoriesPanel :question="question" :entries="categorical" @change="emit('change', $event)" />
   </DeeperPanel>
+  <template v-if="survey.model">
+    <DeeperPanel heading="Table for a paper" hint="unadjusted and adjusted, to copy">
+      <PaperTable
+        :terms="survey.model.terms"
+        :event="eventLabel"
+        :outcome="titles.columns"
+        :events="survey.model.events"
+        :n="survey.model.n"
+        :confidence="question.confidence"
+        tests="Weighted; events and n are unweighted. p of a variable is its adjusted Wald test; p of a row its t test, both with the errors of the design."
+      />
+    </DeeperPanel>
+    <DeeperPanel heading="Coefficients" hint="log odds, errors of the design, equation">
+      <CoefficientsTable
+        :coefficients="survey.model.coefficients"
+        :equation="survey.model.equation"
+      />
+    </DeeperPanel>
+  </template>
   <DeeperPanel
     v-if="listed"
     heading="Against expected shares"

@@ -2,20 +2,21 @@
 /** The same weighted model within each stratum, everybody else staying in the design. */
 import { computed } from 'vue'
 
-import type { Survey } from '@/api/types'
+import type { Survey, SurveyModel } from '@/api/types'
 import { count, oneDecimal, pValue } from '@/design/numbers'
 import StrataOfModel from './StrataOfModel.vue'
+import { rowsOf } from './terms'
 
 const props = defineProps<{
-  model: NonNullable<Survey['model']>
+  model: SurveyModel
   strata: NonNullable<Survey['model_strata']>
   title: string
 }>()
 
 const fitted = computed(() => props.strata.strata.filter(({ left_out }) => !left_out))
 const rows = computed(() =>
-  props.model.rows.map((row, i) => ({
-    name: `${row.given ?? row.title}: ${row.label}`,
+  rowsOf(props.model.terms).map((row, i) => ({
+    name: `${row.of}: ${row.label}`,
     together: { ratio: row.odds_ratio, ci: row.ci },
     within: fitted.value.map(({ ratios }) => {
       const found = ratios[i]

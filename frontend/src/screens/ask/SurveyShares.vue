@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Weighted shares beside the unweighted ones, and how groups compare. */
+/** The event's weighted share in every group beside the unweighted one, and how groups compare. */
 import { computed } from 'vue'
 
 import type { Survey } from '@/api/types'
@@ -10,7 +10,6 @@ const props = defineProps<{
   shares: Survey['shares']
   comparisons?: Survey['comparisons']
   trend?: Survey['trend']
-  isOfAnswers: boolean
   /** Of the groups; labels that begin with it need not repeat it. */
   title?: string
 }>()
@@ -28,8 +27,8 @@ const rows = computed(() =>
     <table class="plain">
       <thead>
         <tr>
-          <th scope="col">{{ title ?? (isOfAnswers ? 'Answer' : 'Group') }}</th>
-          <th scope="col">{{ isOfAnswers ? 'n, unweighted' : 'events of n, unweighted' }}</th>
+          <th scope="col">{{ title ?? 'Group' }}</th>
+          <th scope="col">events of n, unweighted</th>
           <th scope="col">unweighted</th>
           <th scope="col">weighted share</th>
           <th scope="col" title="Design effect: variance against a simple random sample">
@@ -49,8 +48,7 @@ const rows = computed(() =>
             {{ title ? underTitle(share.label, title) : share.label }}
             <small v-if="hasComparisons && !against" class="quiet">reference</small>
           </th>
-          <td v-if="isOfAnswers">{{ count(share.events) }}</td>
-          <td v-else>{{ count(share.events) }} of {{ count(share.n) }}</td>
+          <td>{{ count(share.unweighted_count_of_events) }} of {{ count(share.n) }}</td>
           <td class="quiet">{{ percent(share.unweighted) }}</td>
           <td :title="`standard error ${share.se}`">
             <b>{{ percent(share.estimate) }}</b>{{ ' '

@@ -1,23 +1,25 @@
 <script setup lang="ts">
 /** An answer that respects the design of the sample, the one without it beside every number. */
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { Answer, Entry, FigureSpec, Question, Study, Survey } from '@/api/types'
 import FigureView from '@/parts/FigureView.vue'
 import { design } from '@/screens/data/design'
 import AnswerSheet from './AnswerSheet.vue'
 import BinWidth from './BinWidth.vue'
+import CrossedEvidence from './CrossedEvidence.vue'
+import OddsTable from './OddsTable.vue'
 import SeveralTable from './SeveralTable.vue'
+import SurveyAnswers from './SurveyAnswers.vue'
 import SurveyBeside from './SurveyBeside.vue'
-import SurveyCells from './SurveyCells.vue'
 import SurveyDeeper from './SurveyDeeper.vue'
 import SurveyModelStrata from './SurveyModelStrata.vue'
-import SurveyModelTable from './SurveyModelTable.vue'
 import SurveyNumbers from './SurveyNumbers.vue'
 import SurveyShares from './SurveyShares.vue'
 import SurveyStrata from './SurveyStrata.vue'
 import SurveyTests from './SurveyTests.vue'
-import { namedTests } from './measures'
+import { weightedCells } from './crosstabView'
+import { correctedF, namedTests } from './measures'
 import { withOptions } from './options'
 import { weightedSeveral } from './several'
 import { titlesOf, withFirst } from './words'
@@ -44,7 +46,7 @@ const weightsOnly = computed<Question | undefined>(() => {
 })
 const leading = computed(() =>
   namedTests([
-    ['Rao–Scott, second order', props.survey.table?.rao_scott_second_order],
+    ['Rao–Scott, second order', correctedF(props.survey.table, 'second_order')],
     ['Against the stated shares, Rao–Scott', props.survey.goodness_of_fit],
   ]),
 )
@@ -54,11 +56,19 @@ const titles = computed(() => {
   const title = (name?: string) => (name ? titlesOf(props.codebook, [name]) : '')
   return { rows: title(vary_with[0]?.variable), columns: title(outcome?.variable) }
 })
+const eventLabel = computed(() => {
+  const { results } = props.answer
+  return results.lens === 'odds' ? results.event_label : ''
+})
+const evidence = ref<InstanceType<typeof CrossedEvidence>>()
+
+defineExpose({ transpose: () => evidence.value?.transpose() })
 </script>
 
 <template>
   <AnswerSheet :answer="answer" :is-old="isOld">
     <p class="quiet sample" aria-label="The sample">
+      <span v-if="survey.moved">{{ survey.moved }}</span>
       <button
         class="act"
         :aria-pressed="!!survey.beside"
@@ -81,35 +91,43 @@ const titles = computed(() => {
       @choose="emit('change', withFirst(question, $event))"
     />
     <SurveyBeside v-if="survey.beside" :beside="survey.beside" :noun="answer.counted.noun_one" />
-    <div v-if="survey.table" class="evidence">
-      <SurveyCells
-        :table="survey.table"
-        :title="titles.rows"
+    <template v-if="survey.table">
+      <CrossedEvidence
+        ref="evidence"
+        :table="weightedCells(survey.table, titles)"
+        :titles="titles"
         :noun="answer.counted.noun_many"
-        class="cells"
+        totals="n, unweighted"
+        :cells="answer.reading.cells"
+        :figures="figures"
+      />
+      <p class="quiet">
+        Percentages are weighted, small figures are unweighted counts. ▲ more and ▼ fewer than if
+        the two were unrelated: design-based z with all cells allowed for (Holm, 5%).
+      </p>
+    </template>
+    <SurveyTests v-if="leading.length" :tests="leading" />
+    <div v-if="survey.shares.length" class="evidence">
+      <SurveyAnswers
+        v-if="answer.lens === 'distribution'"
+        :shares="survey.shares"
+        :frequencies="survey.frequencies"
+        :fit="survey.goodness_of_fit"
+      />
+      <SurveyShares
+        v-else
+        :shares="survey.shares"
+        :comparisons="survey.comparisons"
+        :trend="survey.trend"
+        :title="titles.rows"
       />
       <FigureView
-        v-if="figures.mosaic"
-        :spec="figures.mosaic"
-        :label="`Mosaic plot, weighted: ${titles.columns} by ${titles.rows}`"
-        :name="`${titles.columns} by ${titles.rows}, weighted`"
+        v-if="figures.weighted"
+        :spec="figures.weighted"
+        label="Weighted shares with intervals; the unweighted pale"
+        name="Weighted shares"
       />
     </div>
-    <SurveyTests v-if="leading.length" :tests="leading" />
-    <SurveyShares
-      v-if="survey.shares.length"
-      :shares="survey.shares"
-      :comparisons="survey.comparisons"
-      :trend="survey.trend"
-      :is-of-answers="answer.lens === 'distribution'"
-      :title="answer.lens === 'distribution' ? undefined : titles.rows"
-    />
-    <FigureView
-      v-if="figures.weighted"
-      :spec="figures.weighted"
-      label="Weighted shares with intervals; the unweighted pale"
-      name="Weighted shares"
-    />
     <SurveyNumbers v-if="survey.mean" :mean="survey.mean" />
     <FigureView
       v-if="figures.weighted_histogram"
@@ -124,10 +142,22 @@ const titles = computed(() => {
         @change="emit('change', $event)"
       />
     </p>
-    <SurveyModelTable v-if="survey.model" :model="survey.model" />
+    <div v-if="survey.model" class="evidence">
+      <OddsTable
+        :terms="survey.model.terms"
+        :event="eventLabel"
+        people="with the event, unweighted"
+      />
+      <FigureView
+        v-if="figures.forest"
+        :spec="figures.forest"
+        label="Odds ratios with intervals, on a log scale; the unadjusted pale"
+        name="Odds ratios, weighted"
+      />
+    </div>
     <section v-for="other in survey.others" :key="other.variable" :aria-label="other.title">
       <h3 class="overline other">{{ other.title }}, weighted</h3>
-      <SurveyShares v-if="other.shares.length" :shares="other.shares" is-of-answers />
+      <SurveyAnswers v-if="other.shares.length" :shares="other.shares" />
       <SurveyNumbers v-if="other.mean" :mean="other.mean" />
     </section>
     <SurveyStrata v-if="survey.strata.length" :survey="survey" :title="within" />
@@ -160,11 +190,6 @@ const titles = computed(() => {
   flex-wrap: wrap;
   gap: 8px 24px;
   align-items: flex-start;
-  margin-top: 14px;
-}
-.cells {
-  flex: 1 1 340px;
-  min-width: 0;
 }
 .other {
   margin: 16px 0 4px;

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /** Tests of a weighted sample, a line each. */
-import type { Survey } from '@/api/types'
 import { oneDecimal, pValue } from '@/design/numbers'
+import type { Test } from './measures'
 
-defineProps<{ tests: { what: string; test: NonNullable<Survey['goodness_of_fit']> }[] }>()
+defineProps<{ tests: { what: string; test: Test }[] }>()
 </script>
 
 <template>

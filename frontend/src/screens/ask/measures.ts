@@ -170,7 +170,24 @@ export function measureLines(
   })
 }
 
-type Test = NonNullable<Survey['goodness_of_fit']>
+export type Test = NonNullable<Survey['several'][number]['test']>
+type Weighted = NonNullable<Survey['table']>
+
+/** Rao and Scott's corrected statistic as an F. */
+export function correctedF(
+  table: Weighted | null | undefined,
+  order: 'first_order' | 'second_order',
+): Test | null {
+  const found = table?.rao_scott_pearson?.[order]
+  return found ? { f: found.f, df1: found.df1, df2: found.df2, p: found.p_f } : null
+}
+
+/** A Wald statistic as the F that so many contrasts leave. */
+export function adjustedF(found: Weighted['wald_residual'] | undefined): Test | null {
+  if (!found) return null
+  const { adjusted_f, adjusted_df1, adjusted_df2, adjusted_p } = found
+  return { f: adjusted_f, df1: adjusted_df1, df2: adjusted_df2, p: adjusted_p }
+}
 
 /** The tests there are, with their names. */
 export function namedTests(tests: [string, Test | null | undefined][]) {

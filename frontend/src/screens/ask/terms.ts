@@ -1,5 +1,5 @@
 /** The terms of a sentence: changed, taken out, and acting together. */
-import type { Question } from '@/api/types'
+import type { OddsTerm, Question, SurveyTerm } from '@/api/types'
 
 export type Term = Question['vary_with'][number]
 type SlotName = 'vary_with' | 'allowing_for'
@@ -43,4 +43,24 @@ export function together(question: Question, slot: SlotName, one: string, other:
 export function interestFirst<T extends { role: SlotName }>(terms: T[]): T[] {
   const isLater = ({ role }: T) => Number(role !== 'vary_with')
   return [...terms].sort((a, b) => isLater(a) - isLater(b))
+}
+
+/** The test of a whole term: by its likelihood, or in a weighted sample Wald's. */
+export function wholeTest(term: OddsTerm | SurveyTerm): { p: number | null; title: string } {
+  if (term.part_of_interaction) return { p: null, title: '' }
+  if ('likelihood_ratio' in term) {
+    const { p, df } = term.likelihood_ratio
+    return { p, title: `Likelihood ratio, df ${df}` }
+  }
+  if (!term.wald) return { p: null, title: 'Too few clusters for so many categories' }
+  const { adjusted_p, adjusted_f, adjusted_df1, adjusted_df2 } = term.wald
+  const title = `Adjusted Wald F ${adjusted_f.toFixed(2)}, df ${adjusted_df1}, ${adjusted_df2}`
+  return { p: adjusted_p, title }
+}
+
+/** All odds ratios of a model in a line, each with what it is an odds ratio of. */
+export function rowsOf<R extends { given: string | null }>(
+  terms: readonly { title: string; rows: readonly R[] }[],
+): (R & { of: string })[] {
+  return terms.flatMap(({ title, rows }) => rows.map((row) => ({ ...row, of: row.given ?? title })))
 }

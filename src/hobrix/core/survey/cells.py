@@ -55,8 +55,8 @@ class CellTotals:
         w, cells = design.weights, design.units * width
 
         def by_unit(weights: FloatArray) -> FloatArray:
-            found: FloatArray = np.bincount(place, weights=weights, minlength=cells)
-            return found.reshape(-1, width)[:, inner]
+            found = np.bincount(place, weights=weights, minlength=cells).reshape(-1, width)
+            return np.asarray(found[:, inner], dtype=np.float64)
 
         by = by_unit(w)
         squares = None if design.cluster is not None else by_unit(w * w)

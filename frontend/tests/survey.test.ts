@@ -262,14 +262,29 @@ it('strata show shares, means or why they are empty', () => {
     left_out: null,
     ...rest,
   })
+  const pair: Survey['comparisons'][number] = {
+    value: 'river',
+    label: 'river',
+    risk_difference: { ...contrast(0.12), se: 0.1 },
+    risk_ratio: null,
+    odds_ratio: { ...contrast(1.5), log_se: 0.1 },
+    unweighted_odds_ratio: 1.4,
+  }
   const survey = {
+    comparisons: [pair],
     strata: [
-      stratum('North', { shares: [share('piped', 0.2)] }),
+      stratum('North', { shares: [share('piped', 0.2)], comparisons: [pair] }),
       stratum('South', { left_out: 'nobody answered' }),
     ],
   } as unknown as Survey
   const table = mount(SurveyStrata, { props: { survey, title: 'District' } })
-  expect(table.text()).toContain('20.0%')
+  expect(cellsOf(table, 'tbody tr:first-child')).toEqual([
+    'North',
+    '20',
+    '20.0%14.0 to 26.0',
+    '12.02.0 to 22.0',
+    '1.501.40 to 1.60',
+  ])
   expect(table.text()).toContain('left out: nobody answered')
 })
 

@@ -67,8 +67,8 @@ defineExpose({ transpose: () => evidence.value?.transpose() })
 
 <template>
   <AnswerSheet :answer="answer" :is-old="isOld">
+    <p v-if="survey.moved" class="quiet">{{ survey.moved }}</p>
     <p class="quiet sample" aria-label="The sample">
-      <span v-if="survey.moved">{{ survey.moved }}</span>
       <button
         class="act"
         :aria-pressed="!!survey.beside"
@@ -97,7 +97,7 @@ defineExpose({ transpose: () => evidence.value?.transpose() })
         :table="weightedCells(survey.table, titles)"
         :titles="titles"
         :noun="answer.counted.noun_many"
-        totals="n, unweighted"
+        totals="sampled"
         :cells="answer.reading.cells"
         :figures="figures"
       />

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 
 import type { Survey } from '@/api/types'
 import { count, percent, pValue, short } from '@/design/numbers'
-import { limitsOf } from './shareWords'
+import { limitsOf, pointsOf, ratioOf } from './shareWords'
 
 const props = defineProps<{ survey: Survey; title: string }>()
 
@@ -16,6 +16,16 @@ const columns = computed(() => {
 })
 const hasMeans = computed(() => props.survey.strata.some((each) => each.mean))
 const hasTests = computed(() => props.survey.strata.some((each) => each.rao_scott_second_order))
+/** Of two groups, how they compare in every stratum. */
+const isPair = computed(() => props.survey.comparisons.length === 1)
+const gapOf = (stratum: Survey['strata'][number]) => stratum.comparisons[0]
+const wide = computed(
+  () =>
+    columns.value.length +
+    Number(hasMeans.value) +
+    Number(hasTests.value) +
+    2 * Number(isPair.value),
+)
 const shareOf = (stratum: Survey['strata'][number], value: string) =>
   stratum.shares.find((share) => share.value === value)
 </script>
@@ -31,6 +41,10 @@ const shareOf = (stratum: Survey['strata'][number], value: string) =>
             <th scope="col">n, unweighted</th>
             <th v-for="column in columns" :key="column.value" scope="col">{{ column.label }}</th>
             <th v-if="hasMeans" scope="col">mean</th>
+            <template v-if="isPair">
+              <th scope="col">difference, points</th>
+              <th scope="col">odds ratio</th>
+            </template>
             <th v-if="hasTests" scope="col" title="Rao–Scott, second order">p</th>
           </tr>
         </thead>
@@ -38,7 +52,7 @@ const shareOf = (stratum: Survey['strata'][number], value: string) =>
           <tr v-for="stratum in survey.strata" :key="stratum.label">
             <th scope="row">{{ stratum.label }}</th>
             <td>{{ count(stratum.n) }}</td>
-            <td v-if="stratum.left_out" class="quiet" :colspan="columns.length + 1">
+            <td v-if="stratum.left_out" class="quiet" :colspan="wide">
               left out: {{ stratum.left_out }}
             </td>
             <template v-else>
@@ -60,6 +74,23 @@ const shareOf = (stratum: Survey['strata'][number], value: string) =>
                   }}</small></template
                 >
               </td>
+              <template v-if="isPair">
+                <td>
+                  <template v-if="gapOf(stratum)">
+                    {{ pointsOf(gapOf(stratum)!.risk_difference.estimate) }}<br /><small
+                      class="quiet"
+                      >{{ limitsOf(gapOf(stratum)!.risk_difference.ci, 100, 1) }}</small
+                    >
+                  </template>
+                </td>
+                <td>
+                  <template v-if="gapOf(stratum)?.odds_ratio">
+                    {{ ratioOf(gapOf(stratum)!.odds_ratio!.estimate) }}<br /><small class="quiet">{{
+                      limitsOf(gapOf(stratum)!.odds_ratio!.ci)
+                    }}</small>
+                  </template>
+                </td>
+              </template>
               <td v-if="hasTests">
                 {{
                   stratum.rao_scott_second_order ? pValue(stratum.rao_scott_second_order.p) : '—'

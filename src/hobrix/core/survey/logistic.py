@@ -78,7 +78,9 @@ def _replicated(totals: PatternTotals, whole: ml.Fit, tell: Tell) -> FloatArray:
             again = ml.fit(data, whole.coefficients)
         except (ml.NotFinite, ml.Collinear):
             continue
-        found[i] = again.coefficients - whole.coefficients
+        # At the edge a coefficient grows without end.
+        if not again.on_the_edge:
+            found[i] = again.coefficients - whole.coefficients
     return found
 
 

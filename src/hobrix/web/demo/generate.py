@@ -28,7 +28,8 @@ CODEBOOK_FILE = HERE / "ostra-round-1.codebook.json"
 
 DISTRICTS = ("Norrin", "Vale", "Estuary", "Highmoor", "Port")
 DISTRICT_SHARES = (0.26, 0.22, 0.20, 0.18, 0.14)
-DISTRICT_WEIGHTS = (1.25, 0.95, 0.80, 0.70, 1.35)
+# Households that one in the sample stands for: flooded and remote districts were sampled densely.
+DISTRICT_WEIGHTS = (31.0, 16.0, 6.5, 4.5, 9.0)
 SOURCES = ("Piped", "Protected well", "Open well", "River", "Bottled")
 HOW_OFTEN = ("Never", "Sometimes", "Usually", "Always")
 AGREEMENT = ("Disagree strongly", "Disagree", "Neither", "Agree", "Agree strongly")
@@ -187,7 +188,7 @@ def make() -> Survey:
             ),
         )
     )
-    survey.number("weight", "Household weight", weight, "", decimals=3)
+    survey.number("weight", "Household weight", weight, "", decimals=2)
     survey.number("age", "Age of head", age, "years", lost=0.025, code="-9")
     survey.categories("sex", "Sex of head", ("Man", "Woman"), woman, lost=0.002, reference="Man")
     survey.categories(

@@ -213,24 +213,31 @@ def _notes(results: OddsResults, confidence: float) -> list[str]:
     return [NOT_RISKS, method, SAME_PEOPLE]
 
 
-def odds_write_up(results: OddsResults, outcome: str, confidence: float) -> str:
-    """The paragraph for the paper."""
-    model = results.whole
-    term, row = leading(model.terms)
-    allowed = others(model.terms, term)
-    level = f"{100 * confidence:g}% CI"
-    kind = "penalised (Firth) logistic" if model.method == "firth" else "logistic"
+def effect_in_print(terms: Sequence[TermWithRatios], confidence: float) -> str:
+    """ "the odds ratio for River against Piped was 2.89, 95% CI [2.04, 4.09], p < .001, adjusted
+    for Income (unadjusted 3.00)"."""
+    term, row = leading(terms)
+    allowed = others(terms, term)
     text = (
-        f"In a {kind} regression of “{results.event_label}” ({outcome}; {count(model.events)} of "
-        f"{count(model.n)}), the odds ratio for {pair(term, row)} was {ratio(row.odds_ratio)}, "
-        f"{level} [{ratio(row.ci[0])}, {ratio(row.ci[1])}], {p_in_print(row.p)}"
+        f"the odds ratio for {pair(term, row)} was {ratio(row.odds_ratio)}, "
+        f"{100 * confidence:g}% CI [{ratio(row.ci[0])}, {ratio(row.ci[1])}], {p_in_print(row.p)}"
     )
     if allowed:
         text += f", adjusted for {listed(allowed)}"
         if row.unadjusted is not None:
             text += f" (unadjusted {ratio(row.unadjusted)})"
-    if term.holds_at:
-        text += f", at {term.holds_at}"
+    return f"{text}, at {term.holds_at}" if term.holds_at else text
+
+
+def odds_write_up(results: OddsResults, outcome: str, confidence: float) -> str:
+    """The paragraph for the paper."""
+    model = results.whole
+    kind = "penalised (Firth) logistic" if model.method == "firth" else "logistic"
+    people = f"{outcome}; {count(model.events)} of {count(model.n)}"
+    text = (
+        f"In a {kind} regression of “{results.event_label}” ({people}), "
+        f"{effect_in_print(model.terms, confidence)}"
+    )
     for each in model.terms:
         if each.together_with is not None:
             test = each.likelihood_ratio

@@ -114,7 +114,11 @@ def _results(
             found = _of_groups(empty, given, question, frame, sample)
     if frame.study_design == "case_control" and found.model is None:
         return found
-    return found.model_copy(update={"moved": reading.moved(found.shares, found.model, found.mean)})
+    outcome = question.outcome
+    assert outcome is not None
+    event = outcome.event or frame.variables[outcome.variable].event
+    moved = reading.moved(found.shares, found.model, found.mean, event)
+    return found.model_copy(update={"moved": moved})
 
 
 def _of_distribution(
@@ -216,4 +220,4 @@ def _counting(results: r.SurveyResults, question: Question, frame: Frame) -> str
         parts.append(f"{count(design.psus)} clusters")
     if asked.strata:
         parts.append(f"{count(design.strata)} {'stratum' if design.strata == 1 else 'strata'}")
-    return f"{', '.join(parts)}; standing for {count(design.sum_of_weights)}"
+    return f"{', '.join(parts)}; standing for {count(design.sum_of_weights)} {frame.noun.many}"

@@ -10,6 +10,7 @@ from hobrix.core.data import Frame
 from hobrix.core.data.subset import Mask
 from hobrix.core.errors import QuestionError
 from hobrix.core.logistic import fit as ml
+from hobrix.core.logistic.separation import separation
 from hobrix.core.questions.counted import Rows
 from hobrix.core.questions.odds import coefficients as told
 from hobrix.core.questions.odds import profiles
@@ -89,6 +90,9 @@ def fit_model(given: AskedModel, prepared: Prepared) -> WeightedModel:
         message = "With these weights the model has no finite estimate: leave a variable out."
         raise QuestionError(message, slot="vary_with") from None
     given.stages.next()
+    if weighted.fit.on_the_edge and separation(prepared.data).kind != "none":
+        message = "The outcome is told apart, so the odds ratios have no end."
+        raise QuestionError(message, slot="vary_with")
 
     def refit(columns: list[int]) -> ml.Fit:
         again = logistic.fit(totals.keep(columns), given.stages.part).fit

@@ -37,15 +37,26 @@ def moved(
     shares: tuple[r.SurveyShare, ...],
     model: r.SurveyModel | None,
     mean: r.SurveyMean | None,
+    event: tuple[str, ...] = (),
 ) -> str:
-    """What moved most against counting each row once, in a sentence."""
+    """What moved most against counting each row once, in a sentence; of two answers that move alike
+    the ``event``."""
     if model is not None:
         return _moved_ratio(model)
     if mean is not None:
-        return f"Each row counted once, the mean is {number(mean.unweighted)}."
+        cost = f"; its error is {math.sqrt(mean.deff):.2f} times as large" if mean.deff else ""
+        if number(mean.unweighted) == number(mean.estimate):
+            return f"The design hardly moves the mean{cost}."
+        return (
+            f"The design moves the mean from {number(mean.unweighted)} to "
+            f"{number(mean.estimate)}{cost}."
+        )
     if not shares:
         return "No answer is marked as the event, so only the table is weighted."
-    most = max(shares, key=lambda share: abs(share.estimate - share.unweighted))
+    most = max(
+        shares,
+        key=lambda each: (round(abs(each.estimate - each.unweighted), 9), (each.value,) == event),
+    )
     gap = most.estimate - most.unweighted
     cost = f"; its error is {most.deft:.2f} times as large" if most.deft else ""
     if abs(gap) < _MOVED_SHARE:

@@ -104,7 +104,9 @@ def test_a_model_is_drawn_as_it_is_told() -> None:
     ratios = [v["estimate"] for v in drawn["forest"]["data"]["values"]]
     assert ratios == [row.odds_ratio for row in model.terms[0].rows]
     points = drawn["calibration"]["layer"][1]["data"]["values"]
-    assert sum(p["observed"] * p["n"] for p in points) == pytest.approx(model.events)
+    groups = model.hosmer_lemeshow.table
+    assert [p["observed"] for p in points] == [g.observed_events / g.n for g in groups]
+    assert [p["predicted"] for p in points] == [g.expected_events / g.n for g in groups]
     line = drawn["roc"]["layer"][1]["data"]["values"]
     assert (line[0]["true"], line[-1]["true"]) == (0, 1)
     bins = drawn["predicted"]["layer"][0]["data"]["values"]

@@ -1,15 +1,19 @@
 <script setup lang="ts">
 /** The frame of every editor that makes a variable: name, label, what is wrong, done or not. */
+import { ref } from 'vue'
+
 import ErrorNote from '@/parts/ErrorNote.vue'
 
 defineProps<{ action: string; problem?: string }>()
 defineEmits<{ make: []; close: [] }>()
 const name = defineModel<string>('name', { required: true })
 const label = defineModel<string>('label', { required: true })
+/** Before anything is typed, what is missing is no error yet. */
+const isTyped = ref(false)
 </script>
 
 <template>
-  <form class="make" @submit.prevent="$emit('make')">
+  <form class="make" @submit.prevent="$emit('make')" @input="isTyped = true">
     <slot />
     <div class="names">
       <label
@@ -17,7 +21,8 @@ const label = defineModel<string>('label', { required: true })
       /></label>
       <label><span class="quiet">Label</span><input v-model="label" maxlength="300" /></label>
     </div>
-    <ErrorNote :error="problem" />
+    <ErrorNote v-if="isTyped" :error="problem" />
+    <p v-else-if="problem" class="quiet">{{ problem }}</p>
     <p class="foot">
       <button type="submit" class="act" :disabled="!!problem || !name.trim()">{{ action }}</button>
       <button type="button" class="act" @click="$emit('close')">Close</button>

@@ -9,6 +9,7 @@ import { useMakeStep } from '@/api/useSteps'
 import { useNotices } from '@/notices'
 import ErrorNote from '@/parts/ErrorNote.vue'
 import DrawsAndSeed from '@/parts/DrawsAndSeed.vue'
+import Miniature from '@/parts/Miniature.vue'
 import { design, itemsOf, numericItems, takenTogether, type Design } from './design'
 import NetworkWeights from './NetworkWeights.vue'
 import RakeWeights from './RakeWeights.vue'
@@ -58,6 +59,9 @@ const look = useQuery({
     ),
   enabled: () => !!now.value,
 })
+const weights = computed(() =>
+  props.codebook.find(({ variable }) => variable.name === now.value?.weights),
+)
 const single = computed(() => look.data.value?.single ?? [])
 const labelOf = (value: string) => {
   const strata = props.codebook.find(({ variable }) => variable.name === now.value?.strata)
@@ -131,9 +135,15 @@ async function made(name: string) {
       :seed="now.seed"
       @change="set"
     />
-    <ul v-if="look.data.value?.findings.length" class="findings quiet">
-      <li v-for="finding in look.data.value.findings" :key="finding">{{ finding }}</li>
-    </ul>
+    <div v-if="look.data.value?.findings.length" class="found">
+      <figure v-if="weights" class="spread">
+        <Miniature :entry="weights" />
+        <figcaption class="quiet">weights, least to most</figcaption>
+      </figure>
+      <ul class="findings quiet">
+        <li v-for="finding in look.data.value.findings" :key="finding">{{ finding }}</li>
+      </ul>
+    </div>
     <template v-if="now && mayChange">
       <v-select
         v-if="single.length && now.errors === 'linearised'"
@@ -226,8 +236,20 @@ async function made(name: string) {
 .whole {
   flex: 1 1 100%;
 }
-.findings {
+.found {
   flex: 1 1 100%;
+  display: flex;
+  gap: 18px;
+  align-items: center;
+}
+.spread {
+  flex: 0 0 150px;
+  display: grid;
+  gap: 2px;
+  margin: 0;
+  font-size: 0.83rem;
+}
+.findings {
   margin: 0;
   padding-left: 18px;
   font-size: 0.93rem;

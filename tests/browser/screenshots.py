@@ -178,7 +178,7 @@ def odds(page: Page) -> None:
 def survey(page: Page) -> None:
     page.get_by_role("link", name="Ostra Basin household water survey").click()
     page.get_by_role("link", name="…with the design of the sample").click()
-    page.get_by_text("odds ratio with the design").wait_for()
+    page.get_by_role("columnheader", name="adjusted odds ratio").wait_for()
     page.wait_for_timeout(500)
 
 

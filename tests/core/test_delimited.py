@@ -67,6 +67,13 @@ def test_decimal_commas_are_noticed() -> None:
     assert cells(table, "score") == ["3.5", "2.25", "4"]
 
 
+def test_words_with_a_point_do_not_make_points_of_commas() -> None:
+    _, used = read_delimited(b"w;note\n" + b"0,893;high\n2,345;low\n1,5;1.2\n" * 5)
+    assert used.decimal_comma
+    _, used = read_delimited(b"w;note\n" + b"0,893;1.7\n2,345;1.9\n" * 5)
+    assert not used.decimal_comma
+
+
 def test_decimal_commas_with_thousands_points() -> None:
     table = read("price;town\n1.234,50;Vale\n12,00;Port\n", decimal_comma=True)
     assert cells(table, "price") == ["1234.50", "12.00"]

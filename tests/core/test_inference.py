@@ -97,6 +97,13 @@ def test_spellings_that_differ_in_capitals_are_pointed_out() -> None:
     )
 
 
+def test_many_such_spellings_are_summed_up() -> None:
+    villages = [f"{letter}{i}" for letter in "vV" for i in range(8)]
+    assert proposed(villages).to_look_at == (
+        "8 answers differ from others only in capitals or spaces, such as “v0” and “V0”.",
+    )
+
+
 def test_names_that_never_repeat_are_text() -> None:
     assert proposed([f"H{n:03d}" for n in range(40)], times=1).variable.kind == "text"
 

@@ -4,6 +4,7 @@ import { computed, nextTick, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router'
 
 import { useCodebook, useDatasets, useQuestions, useStudies } from '@/api/queries'
+import { useInView } from '@/inView'
 import { questionInWords } from '@/screens/ask/words'
 import { useCommandField } from './commandField'
 import { focusWhenShown } from './focus'
@@ -19,6 +20,7 @@ interface Command {
 const field = useCommandField()
 const route = useRoute()
 const router = useRouter()
+const inView = useInView()
 const typed = ref('')
 const active = ref(0)
 const input = ref<HTMLInputElement>()
@@ -27,9 +29,7 @@ const study = computed(() => route.params.study as string | undefined)
 const studies = useStudies()
 const datasets = useDatasets(study)
 const dataset = computed(
-  () =>
-    (route.params.dataset as string | undefined) ??
-    datasets.data.value?.find((d) => !d.is_draft)?.id,
+  () => inView.byStudy[study.value ?? ''] ?? datasets.data.value?.find((d) => !d.is_draft)?.id,
 )
 const codebook = useCodebook(study, dataset)
 const questions = useQuestions(study)
@@ -40,7 +40,7 @@ const commands = computed<Command[]>(() => {
   if (here) {
     const screens = { ask: 'Ask', codebook: 'Codebook', data: 'Data' }
     for (const [name, text] of Object.entries(screens))
-      found.push({ text, group: 'Screen', to: { name, params: { study: here } } })
+      found.push({ text, group: 'Screen', to: inView.placeOf(name, here) })
     for (const saved of questions.data.value ?? [])
       found.push({
         text: questionInWords(saved, codebook.data.value),

@@ -7,6 +7,7 @@ import { useRouter } from 'vue-router'
 import { client, unwrap } from '@/api/client'
 import { keys, useSession } from '@/api/queries'
 import BrandMark from '@/parts/BrandMark.vue'
+import { useInView } from '@/inView'
 import { useCommandField } from '@/parts/commandField'
 import { useLooks } from '@/looks'
 import { useNotices } from '@/notices'
@@ -16,6 +17,7 @@ defineProps<{ studyName?: string; studyId?: string }>()
 const screens = { data: 'Data', codebook: 'Codebook', ask: 'Ask' }
 const session = useSession()
 const field = useCommandField()
+const inView = useInView()
 const looks = useLooks()
 const notices = useNotices()
 const cache = useQueryClient()
@@ -41,7 +43,7 @@ async function signOut() {
       <router-link
         v-for="(words, name) in screens"
         :key="name"
-        :to="{ name, params: { study: studyId } }"
+        :to="inView.placeOf(name, studyId)"
         class="screen"
         active-class="on"
         >{{ words }}</router-link

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { useStudy } from '@/api/queries'
+import { useInView } from '@/inView'
 import { useShortcuts } from '@/shortcuts'
 import Nowhere from './Nowhere.vue'
 import PageHead from './PageHead.vue'
@@ -13,7 +14,8 @@ const router = useRouter()
 const id = computed(() => String(route.params.study))
 const study = useStudy(id)
 
-const go = (name: string) => () => router.push({ name, params: { study: id.value } })
+const inView = useInView()
+const go = (name: string) => () => router.push(inView.placeOf(name, id.value))
 useShortcuts('Screens', [
   { key: '1', words: 'Data', run: go('data') },
   { key: '2', words: 'Codebook', run: go('codebook') },

@@ -7,6 +7,7 @@ import { client, Problem, unwrap } from '@/api/client'
 import { keys, useAnswer, useCodebook, useDatasets, useQuestions, useRefresh } from '@/api/queries'
 import type { Lens, Question, SavedQuestion, Study } from '@/api/types'
 import ErrorNote from '@/parts/ErrorNote.vue'
+import { useInView, useKeptInView } from '@/inView'
 import { useNotices } from '@/notices'
 import { useShortcuts } from '@/shortcuts'
 import AnswerMargin from './AnswerMargin.vue'
@@ -27,18 +28,28 @@ const route = useRoute()
 const router = useRouter()
 const notices = useNotices()
 const refresh = useRefresh()
+const inView = useInView()
 
 const datasets = useDatasets(() => props.study.id)
 const questions = useQuestions(() => props.study.id)
 const ready = computed(() => datasets.data.value?.filter((dataset) => !dataset.is_draft) ?? [])
 const saved = computed<SavedQuestion | undefined>(() => {
   const all = questions.data.value ?? []
-  return all.find(({ id }) => id === route.params.question) ?? all[0]
+  const here = inView.byStudy[props.study.id]
+  return (
+    all.find(({ id }) => id === route.params.question) ??
+    all.find(({ dataset }) => dataset === here) ??
+    all[0]
+  )
 })
 const dataset = computed(
   () => ready.value.find(({ id }) => id === saved.value?.dataset) ?? ready.value[0],
 )
 const codebook = useCodebook(
+  () => props.study.id,
+  () => dataset.value?.id,
+)
+useKeptInView(
   () => props.study.id,
   () => dataset.value?.id,
 )

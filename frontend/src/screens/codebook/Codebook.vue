@@ -6,6 +6,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { useCodebook, useDatasets } from '@/api/queries'
 import type { Study } from '@/api/types'
 import { count, plural } from '@/design/numbers'
+import { useKeptInView } from '@/inView'
 import ErrorNote from '@/parts/ErrorNote.vue'
 import KindMark from '@/parts/KindMark.vue'
 import { titleOf } from '@/parts/kinds'
@@ -25,6 +26,10 @@ const dataset = computed(
   () => ready.value.find(({ id }) => id === route.params.dataset) ?? ready.value[0],
 )
 const codebook = useCodebook(
+  () => props.study.id,
+  () => dataset.value?.id,
+)
+useKeptInView(
   () => props.study.id,
   () => dataset.value?.id,
 )

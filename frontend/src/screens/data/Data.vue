@@ -7,6 +7,7 @@ import { client, unwrap } from '@/api/client'
 import { keys, useDatasets, useRefresh } from '@/api/queries'
 import type { DataSet, Study } from '@/api/types'
 import { fileSize, plural } from '@/design/numbers'
+import { useKeptInView } from '@/inView'
 import ErrorNote from '@/parts/ErrorNote.vue'
 import { useNotices } from '@/notices'
 import BringFile from './BringFile.vue'
@@ -30,6 +31,10 @@ const current = computed<DataSet | undefined>(() => {
   const all = datasets.data.value ?? []
   return all.find((dataset) => dataset.id === route.params.dataset) ?? all[0]
 })
+useKeptInView(
+  () => props.study.id,
+  () => current.value?.id,
+)
 type Bringing = 'file' | 'typed' | 'newer' | undefined
 const bringing = ref<Bringing>()
 watch(current, () => (bringing.value = undefined))

@@ -251,14 +251,22 @@ def _is_free_text(different: int, answered: int) -> bool:
     return different == answered > 5 or (different > 12 and different > answered / 2)
 
 
+# Pairs of answers that are named one by one.
+_MOST_TWINS = 3
+
+
 def _same_but_for_case(answers: Sequence[str]) -> list[str]:
     seen: dict[str, str] = {}
-    found = []
+    twins = []
     for answer in answers:
         twin = seen.setdefault(" ".join(answer.lower().split()), answer)
         if twin != answer:
-            found.append(f"“{twin}” and “{answer}” differ only in capitals or spaces.")
-    return found
+            twins.append(f"“{twin}” and “{answer}”")
+    if len(twins) > _MOST_TWINS:
+        return [
+            f"{len(twins)} answers differ from others only in capitals or spaces, such as {twins[0]}."
+        ]
+    return [f"{each} differ only in capitals or spaces." for each in twins]
 
 
 def _categorical(name: str, values: Sequence[str], missing: tuple[MissingCode, ...]) -> Variable:

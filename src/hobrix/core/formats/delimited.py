@@ -286,16 +286,19 @@ def _ragged(row: list[str], header: list[str], start: int, end: int) -> FormatEr
 
 
 def _has_decimal_commas(cells: pl.DataFrame) -> bool:
-    """Whether some column holds numbers with a comma, and none with a point."""
-    commas = False
-    for series in cells.head(500).get_columns():
-        present = series.drop_nulls()
-        if len(present) and present.str.contains(r"^\s*[+-]?\d+\.\d+\s*$").any():
-            return False
-        is_number = present.str.contains(r"^\s*[+-]?\d+(,\d+)?\s*$")
-        has_comma = present.str.contains(r"^\s*[+-]?\d+,\d+\s*$")
-        commas |= bool(len(present) and has_comma.any() and (is_number.mean() or 0.0) > 0.8)  # type: ignore[operator]
-    return commas
+    """Whether some column holds numbers with a comma, and none numbers with a point; columns of
+    other text say nothing."""
+    columns = [series.drop_nulls() for series in cells.head(500).get_columns()]
+
+    def writes(mark: str) -> bool:
+        return any(
+            present.str.contains(rf"^\s*[+-]?\d+{mark}\d+\s*$").any()
+            and (present.str.contains(rf"^\s*[+-]?\d+({mark}\d+)?\s*$").mean() or 0.0) > 0.8  # type: ignore[operator]
+            for present in columns
+            if len(present)
+        )
+
+    return writes(",") and not writes(r"\.")
 
 
 # What a spreadsheet would run as a formula.

@@ -83,12 +83,14 @@ types: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
 		--output frontend/openapi.json
 	$(NPM) run --silent types
 
-# The types the front end uses must be those of the server as it is.
+# The types the front end uses must be those of the server as it is. The files keep their time where
+# they do not change, so that nothing is built again.
 check-types: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
-	@cp frontend/openapi.json $(VENV)/openapi.before && cp frontend/src/api/schema.d.ts $(VENV)/schema.before
+	@cp -p frontend/openapi.json $(VENV)/openapi.before && cp -p frontend/src/api/schema.d.ts $(VENV)/schema.before
 	@$(MAKE) --no-print-directory types > /dev/null
 	@cmp frontend/openapi.json $(VENV)/openapi.before && cmp frontend/src/api/schema.d.ts $(VENV)/schema.before \
 		|| (echo "The API changed: run make types and commit the result." && false)
+	@cp -p $(VENV)/openapi.before frontend/openapi.json && cp -p $(VENV)/schema.before frontend/src/api/schema.d.ts
 
 # --- upkeep ------------------------------------------------------------------------------------
 

@@ -51,7 +51,8 @@ _INSTEAD = {
         ("likelihood_ratio", "A weighted sample has no likelihood: terms have Wald tests."),
         ("aic", "It needs a likelihood, which a weighted sample has not."),
         ("hosmer_lemeshow", "Its distribution is not known under a design."),
-        ("residuals", "They are shown without the design."),
+        ("auc", "How well the model sorts is shown without the design."),
+        ("residuals", "Unusual rows are shown without the design."),
     ),
     "distribution": (("exact", "There is no exact test of a weighted sample."),),
 }

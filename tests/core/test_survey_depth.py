@@ -221,7 +221,18 @@ def test_replicates_answer_in_every_lens(errors: str, lens: str) -> None:
         assert one.se != other.se
 
 
-def test_long_work_tells_how_far_it_is_and_can_be_ended() -> None:
+@pytest.mark.parametrize(
+    ("lens", "fields", "parts"),
+    [
+        # The model, both variables by themselves and the step before are a quarter each.
+        ("odds", VARY, 4),
+        # The trend along the groups, and the measures of the table.
+        ("crosstab", {"vary_with": [{"variable": "schooling"}]}, 2),
+    ],
+)
+def test_long_work_tells_how_far_it_is_and_can_be_ended(
+    lens: str, fields: dict[str, Any], parts: int
+) -> None:
     class Ended(Exception):
         pass
 
@@ -234,12 +245,12 @@ def test_long_work_tells_how_far_it_is_and_can_be_ended() -> None:
 
     how = {**DESIGN, "errors": "bootstrap", "draws": 200}
     question = Question.model_validate(
-        {"lens": "odds", "outcome": {"variable": "ill"}, "counted_by": how, **VARY}
+        {"lens": lens, "outcome": {"variable": "ill"}, "counted_by": how, **fields}
     )
     with pytest.raises(Ended):
         answer(question, frame(), tell)
-    # The model, both variables by themselves and the step before are a quarter each.
-    assert told == pytest.approx([i / 800 for i in range(322)])
+    assert told == pytest.approx([i / (200 * parts) for i in range(len(told))])
+    assert told[-2] <= 0.4 < told[-1]
 
 
 def test_a_jackknife_of_too_many_clusters_is_refused_beside_the_design() -> None:

@@ -22,7 +22,7 @@ EACH_LENS: list[tuple[str, dict[str, Any]]] = [
 
 def numbers_of(survey: SurveyResults) -> dict[str, float]:
     """Every number of the results by where it stands, without words and the sum of the weights."""
-    left_out = {"sum_of_weights", "kish_weighting_deff"}
+    left_out = {"sum_of_weights", "sum_of_weights_in_subset", "kish_weighting_deff"}
     found: dict[str, float] = {}
 
     def walk(value: Any, path: str) -> None:

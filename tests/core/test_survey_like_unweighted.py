@@ -107,6 +107,11 @@ def test_rows_count_the_sample_and_stand_beside_the_model_without_weights() -> N
     assert survey.model.share == pytest.approx((W * ILL).sum() / W.sum(), rel=1e-12)
 
 
+@pytest.mark.parametrize("options", [{"method": "firth"}, {"interval": "profile"}])
+def test_methods_without_a_design_based_form_change_nothing(options: dict[str, str]) -> None:
+    assert model_of(**VARY, options=options).terms == model_of(**VARY).terms
+
+
 def test_average_differences_are_those_of_the_population() -> None:
     """One factor by itself: the model gives the weighted shares, so their difference and its error."""
     model = model_of(vary_with=[{"variable": "source", "reference": "piped"}])

@@ -243,6 +243,9 @@ def test_rows_without_a_weight_stay_out_and_those_outside_the_subset_stay_in() -
     assert given.survey is not None
     assert given.survey.design.rows == 57
     assert given.survey.shares[0].n < 57
+    river = sum(1.0 + i % 4 for i in range(3, 60) if i % 2)
+    everybody = sum(1.0 + i % 4 for i in range(3, 60))
+    assert given.counted.counting.endswith(f"standing for {river:.0f} of {everybody:.0f}")
     assert given.survey.design.psus == 6
 
 

@@ -3913,7 +3913,8 @@ export interface components {
         /**
          * SurveyDesign
          * @description Rows with a weight, their first-stage units (clusters) and strata; ``sum_of_weights`` is the
-         *     population they stand for. ``errors`` says in words how errors were found.
+         *     population they stand for, ``sum_of_weights_in_subset`` the part of it that is asked about (None
+         *     without a subset). ``errors`` says in words how errors were found.
          */
         SurveyDesign: {
             /** Design Df */
@@ -3932,6 +3933,8 @@ export interface components {
             strata: number;
             /** Sum Of Weights */
             sum_of_weights: number;
+            /** Sum Of Weights In Subset */
+            sum_of_weights_in_subset: number | null;
         };
         /**
          * SurveyDifference

@@ -25,7 +25,7 @@ from hobrix.core.questions.survey.trend import trend
 from hobrix.core.questions.survey.write_up import survey_write_up
 from hobrix.core.questions.two_way import as_used
 from hobrix.core.questions.wording import count
-from hobrix.core.survey.logistic import Tell
+from hobrix.core.survey.logistic import Stages, Tell
 from hobrix.core.survey.replicates import TooFewReplicates
 
 _MOST = 1000
@@ -112,7 +112,7 @@ def _results(
         case "odds":
             found = _of_model(empty, question, frame, sample, tell)
         case _:
-            found = _of_groups(empty, given, question, frame, sample)
+            found = _of_groups(empty, given, question, frame, sample, tell)
     if frame.study_design == "case_control" and found.model is None:
         return found
     outcome = question.outcome
@@ -155,8 +155,15 @@ def _of_distribution(
 
 
 def _of_groups(
-    empty: r.SurveyResults, given: Answer, question: Question, frame: Frame, sample: Sample
+    empty: r.SurveyResults,
+    given: Answer,
+    question: Question,
+    frame: Frame,
+    sample: Sample,
+    tell: Tell,
 ) -> r.SurveyResults:
+    # What replicates make long: the trend, and the measures of a table.
+    stages = Stages(tell, 2)
     asked = as_used(question, frame, crosstab_options(question).categories, _MOST)
     crossed = tables.crossed(asked, sample)
     confidence = question.confidence
@@ -169,12 +176,13 @@ def _of_groups(
         found["shares"] = tables.group_shares(crossed, confidence)
         found["comparisons"] = tables.comparisons(crossed, asked.reference, confidence)
         found["reference"] = asked.explanatory.variable.label_of(asked.reference)
-        found["trend"] = trend(asked, crossed, sample, confidence)
+        found["trend"] = trend(asked, crossed, sample, confidence, stages.part)
+    stages.next()
     if question.lens == "crosstab":
         assert isinstance(given.results, CrosstabResults)
         plain = _plain_measures(given.results)
         found["several"] = several.each_with_outcome(question, frame, sample, _MOST)
-        found["table"] = tables.survey_table(crossed, confidence, plain)
+        found["table"] = tables.survey_table(crossed, confidence, plain, stages.part)
     return empty.model_copy(update=found)
 
 
@@ -221,4 +229,8 @@ def _counting(results: r.SurveyResults, question: Question, frame: Frame) -> str
         parts.append(f"{count(design.psus)} clusters")
     if asked.strata:
         parts.append(f"{count(design.strata)} {'stratum' if design.strata == 1 else 'strata'}")
-    return f"{', '.join(parts)}; standing for {count(design.sum_of_weights)} {frame.noun.many}"
+    # Rows stand for whatever a row is: nobody said.
+    whom = "" if frame.noun.many == "rows" else f" {frame.noun.many}"
+    part = design.sum_of_weights_in_subset
+    of = "" if part is None else f"{count(part)} of "
+    return f"{', '.join(parts)}; standing for {of}{count(design.sum_of_weights)}{whom}"

@@ -176,7 +176,8 @@ def _terms(
     model: WeightedModel, plain: ml.Fit, effects: Sequence[MarginalEffect]
 ) -> tuple[r.SurveyOddsTerm, ...]:
     """Every term with its test and odds ratios, those that count each row once beside them."""
-    unweighted = replace(model.found, found=plain, df=None)
+    # By plain maximum likelihood, whatever was asked for.
+    unweighted = replace(model.found, found=plain, df=None, options=OddsOptions())
     found = []
     for term, at in zip(model.found.terms, model.found.places, strict=True):
         rows = told.with_differences(term, told.rows_of(model.found, term, at), effects)

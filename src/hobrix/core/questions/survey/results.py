@@ -23,13 +23,15 @@ from hobrix.core.questions.quantities import (
 
 class SurveyDesign(Frozen):
     """Rows with a weight, their first-stage units (clusters) and strata; ``sum_of_weights`` is the
-    population they stand for. ``errors`` says in words how errors were found."""
+    population they stand for, ``sum_of_weights_in_subset`` the part of it that is asked about (None
+    without a subset). ``errors`` says in words how errors were found."""
 
     rows: int
     psus: int
     strata: int
     design_df: int
     sum_of_weights: float
+    sum_of_weights_in_subset: float | None
     kish_weighting_deff: float
     single_psu_strata: tuple[str, ...]
     errors: str

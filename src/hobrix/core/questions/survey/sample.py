@@ -46,6 +46,9 @@ class Sample:
             strata=self.design.strata,
             design_df=self.design.df,
             sum_of_weights=self.design.population,
+            sum_of_weights_in_subset=None
+            if self.inside is None
+            else float(self.design.weights[self.inside].sum()),
             kish_weighting_deff=self.design.kish_effect,
             single_psu_strata=tuple(single),
             errors=self._errors(),

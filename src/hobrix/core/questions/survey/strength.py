@@ -9,6 +9,7 @@ from hobrix.core.questions.quantities import Limits
 from hobrix.core.questions.survey import results as r
 from hobrix.core.survey.cells import CellTotals
 from hobrix.core.survey.design import FloatArray
+from hobrix.core.survey.logistic import Tell
 from hobrix.core.survey.replicates import TooFewReplicates
 from hobrix.core.tables.association import all_measures
 
@@ -59,6 +60,7 @@ def measures(
     columns: int,
     confidence: float,
     plain: Mapping[str, float | None],
+    tell: Tell,
 ) -> tuple[r.SurveyMeasure, ...]:
     """The measures named in ``plain``, whose values count each row once, as far as they have an
     error."""
@@ -69,7 +71,7 @@ def measures(
 
     slopes = np.column_stack([each.gradient.ravel() for each in found.values()])
     slopes = slopes - totals.weighted @ slopes / totals.weighted.sum()
-    errors = _errors(totals, rows, columns, list(found), slopes)
+    errors = _errors(totals, rows, columns, list(found), slopes, tell)
     t = totals.design.t_quantile(confidence)
     told = []
     for (key, each), se in zip(found.items(), errors, strict=True):
@@ -82,7 +84,12 @@ def measures(
 
 
 def _errors(
-    totals: CellTotals, rows: int, columns: int, keys: list[str], slopes: FloatArray
+    totals: CellTotals,
+    rows: int,
+    columns: int,
+    keys: list[str],
+    slopes: FloatArray,
+    tell: Tell,
 ) -> list[float | None]:
     """The error of each measure; None where hardly a replicate has a value of it."""
     if totals.replicated is None:
@@ -90,8 +97,11 @@ def _errors(
         return [float(error) for error in np.sqrt(np.diag(covariance))]
     replicates = totals.design.replicates
     assert replicates is not None
+    again = []
     with np.errstate(all="ignore"):
-        again = [all_measures(cells.reshape(rows, columns)) for cells in totals.replicated]
+        for i, cells in enumerate(totals.replicated):
+            tell(i / len(totals.replicated))
+            again.append(all_measures(cells.reshape(rows, columns)))
     whole = all_measures(totals.weighted.reshape(rows, columns))
     errors: list[float | None] = []
     for key in keys:

@@ -17,6 +17,7 @@ from hobrix.core.questions.survey.strength import cramers_v, measures
 from hobrix.core.questions.two_way import Named
 from hobrix.core.survey.cells import CellTotals
 from hobrix.core.survey.design import FloatArray
+from hobrix.core.survey.logistic import Tell
 from hobrix.core.survey.shares import Comparison, Contrast, Mask, Shares
 from hobrix.core.survey.two_way import Corrected, RaoScott, WaldF, weighted_table
 from hobrix.core.tables.interval import Interval
@@ -164,10 +165,10 @@ def _tested(found: Contrast, at_95: Contrast, df: int) -> dict[str, Any]:
 
 
 def survey_table(
-    table: Crossed, confidence: float, plain: Mapping[str, float | None]
+    table: Crossed, confidence: float, plain: Mapping[str, float | None], tell: Tell
 ) -> r.SurveyTable:
     """Weighted percentages, tests, strength, and where it lies; ``plain`` are the measures with
-    each row counted once, by name."""
+    each row counted once, by name. ``tell`` hears how many replicates are done."""
     rows, columns = len(table.rows), len(table.columns)
     found = weighted_table(table.totals, rows, columns)
     p = table.totals.design.p_of_each(found.residual_z)
@@ -192,7 +193,7 @@ def survey_table(
         p_adjusted=_grid(adjusted),
         cramers_v=v,
         cramers_v_ci=limits,
-        measures=measures(table.totals, rows, columns, confidence, plain),
+        measures=measures(table.totals, rows, columns, confidence, plain, tell),
         table_df=(rows - 1) * (columns - 1),
         pearson_uncorrected=found.pearson_uncorrected,
         likelihood_ratio_uncorrected=found.likelihood_ratio_uncorrected,

@@ -14,7 +14,7 @@ from hobrix.core.survey.patterns import PatternTotals
 
 
 def trend(
-    asked: Named, crossed: Crossed, sample: Sample, confidence: float
+    asked: Named, crossed: Crossed, sample: Sample, confidence: float, tell: logistic.Tell
 ) -> r.SurveyTrend | None:
     """Groups are scored by their place in the codebook. None where groups have no order, are fewer
     than three, or where the model has no finite estimate."""
@@ -28,7 +28,8 @@ def trend(
     columns = np.column_stack([np.ones(len(crossed.rows)), crossed.rows]).astype(np.float64)
     is_event = np.array([*events, False])[outcome].astype(np.float64)
     try:
-        found = logistic.fit(PatternTotals.count(sample.design, columns, pattern, is_event)).fit
+        totals = PatternTotals.count(sample.design, columns, pattern, is_event)
+        found = logistic.fit(totals, tell).fit
     except (ml.NotFinite, ml.Collinear):
         return None
     slope, se = float(found.coefficients[1]), math.sqrt(float(found.covariance[1, 1]))

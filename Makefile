@@ -76,7 +76,7 @@ test-web: $(VENV)/dev.stamp
 
 test-browser: $(VENV)/dev.stamp build
 	tests/browser/install-chromium
-	$(BIN)/pytest tests/browser
+	$(BIN)/pytest tests/browser -n 2
 
 types: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
 	$(BIN)/python -m django export_openapi_schema --api hobrix.web.api.api --sorted --indent 1 \

@@ -3938,29 +3938,30 @@ export interface components {
         };
         /**
          * SurveyDifference
-         * @description A difference of shares, tested on t(df); ``ci`` at the level of the question.
+         * @description A difference of shares, tested on t(df); ``ci`` at the level of the question. Without test and
+         *     limits where nothing tells how much it varies.
          */
         SurveyDifference: {
             /** Ci */
             ci: [
                 number,
                 number
-            ];
+            ] | null;
             /** Ci 95 */
             ci_95: [
                 number,
                 number
-            ];
+            ] | null;
             /** Df */
             df: number;
             /** Estimate */
             estimate: number;
             /** P */
-            p: number;
+            p: number | null;
             /** Se */
             se: number;
             /** T */
-            t: number;
+            t: number | null;
         };
         /**
          * SurveyFit
@@ -4236,19 +4237,19 @@ export interface components {
         };
         /**
          * SurveyRatio
-         * @description A ratio with the error of its log, tested on t(df); ``ci`` at the level of the question.
+         * @description A ratio with the error of its log; otherwise as a difference.
          */
         SurveyRatio: {
             /** Ci */
             ci: [
                 number,
                 number
-            ];
+            ] | null;
             /** Ci 95 */
             ci_95: [
                 number,
                 number
-            ];
+            ] | null;
             /** Df */
             df: number;
             /** Estimate */
@@ -4256,9 +4257,9 @@ export interface components {
             /** Log Se */
             log_se: number;
             /** P */
-            p: number;
+            p: number | null;
             /** T */
-            t: number;
+            t: number | null;
         };
         /**
          * SurveyResults

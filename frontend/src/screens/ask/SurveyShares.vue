@@ -13,6 +13,7 @@ const props = defineProps<{
   /** Of the groups; labels that begin with it need not repeat it. */
   title?: string
 }>()
+const pOf = (p: number | null) => (p === null ? '—' : pValue(p))
 const hasComparisons = computed(() => !!props.comparisons?.length)
 const rows = computed(() =>
   props.shares.map((share) => ({
@@ -84,7 +85,11 @@ const rows = computed(() =>
                 <small class="quiet below">{{ limitsOf(against.odds_ratio.ci) }}</small>
               </template>
             </td>
-            <td>{{ against ? pValue(against.risk_difference.p) : '' }}</td>
+            <td
+              :title="against?.risk_difference.p === null ? 'Nothing tells how much it varies' : ''"
+            >
+              {{ against ? pOf(against.risk_difference.p) : '' }}
+            </td>
           </template>
         </tr>
       </tbody>

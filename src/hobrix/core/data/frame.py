@@ -92,8 +92,8 @@ class Frame:
         variable = self.variable(name, slot)
         if variable.kind == "numeric":
             raise QuestionError(
-                f"{variable.title} is numeric. A cross-tabulation needs answers in categories: "
-                "read it as ordered in the Codebook.",
+                f"{variable.title} is numeric. Groups need answers in categories: "
+                "band it, or read it as ordered, in the Codebook.",
                 slot=slot,
             )
         if variable.kind == "text":

@@ -33,19 +33,19 @@ class AverageEffect:
 
 
 def predictions(design: FloatArray, found: Fit, quantile: float) -> list[Prediction]:
-    """Of rows of a design, shape (m, k); limits at ``quantile`` standard errors of the log odds."""
+    """Of rows of a design, shape (m, k); limits at ``quantile`` standard errors of the log odds, 0
+    and 1 where that is infinite."""
     middle = design @ found.coefficients
     errors = np.sqrt(np.einsum("ij,jk,ik->i", design, found.covariance, design))
+    reach = quantile * errors if math.isfinite(quantile) else np.full(len(errors), np.inf)
     return [
         Prediction(
             log_odds=float(eta),
             se_log_odds=float(se),
             probability=float(special.expit(eta)),
-            ci=Interval(
-                float(special.expit(eta - quantile * se)), float(special.expit(eta + quantile * se))
-            ),
+            ci=Interval(float(special.expit(eta - far)), float(special.expit(eta + far))),
         )
-        for eta, se in zip(middle, errors, strict=True)
+        for eta, se, far in zip(middle, errors, reach, strict=True)
     ]
 
 

@@ -105,7 +105,11 @@ def fit(data: Patterns, start: FloatArray | None = None, *, is_checked: bool = F
             if (sample := centred.sample(size)) is not None:
                 b = _start(sample, scale, b)
     b, at = maximise(centred, scale, b)
-    covariance = linalg.inv(at.information) / np.outer(scale, scale)
+    try:
+        covariance = np.linalg.inv(at.information) / np.outer(scale, scale)
+    except np.linalg.LinAlgError:
+        # Where all probabilities come to 0 or 1 nothing is left to tell.
+        raise NotFinite from None
     b = b / scale
     edge = at.least < _EDGE and _is_on_the_edge(probabilities(x, b), data)
     if shift.any():

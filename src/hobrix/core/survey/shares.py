@@ -43,13 +43,14 @@ class WeightedShare:
 
 @dataclass(frozen=True)
 class Contrast:
-    """A difference (on its own scale) or a ratio (error on the log scale), tested on t(df)."""
+    """A difference (on its own scale) or a ratio (error on the log scale), tested on t(df). Without
+    test and limits where nothing tells how much it varies."""
 
     estimate: float
     se: float
-    t: float
-    p: float
-    ci: Interval
+    t: float | None
+    p: float | None
+    ci: Interval | None
 
 
 @dataclass(frozen=True)
@@ -202,7 +203,8 @@ class Shares:
                 c = np.array([slopes[i], -slopes[reference]])
                 variance = c @ self.covariance([i, reference]) @ c
             else:
-                apart = (again[:, i] - again[:, reference])[:, None]
+                with np.errstate(invalid="ignore"):
+                    apart = (again[:, i] - again[:, reference])[:, None]
                 variance = self.totals.design.replicates.covariance(apart, gaps[[i]])[0, 0]
             se = math.sqrt(max(0.0, float(variance)))
             found.append(self._contrast(gap, se, confidence, is_log=is_log))
@@ -210,15 +212,12 @@ class Shares:
 
     def _contrast(self, estimate: float, se: float, confidence: float, *, is_log: bool) -> Contrast:
         design = self.totals.design
-        t = estimate / se if se else math.inf
+        on_scale = math.exp(estimate) if is_log else estimate
+        if design.df < 1 or se <= _NONE:
+            return Contrast(on_scale, se, None, None, None)
+        t = estimate / se
         reach = design.t_quantile(confidence) * se
         low, high = estimate - reach, estimate + reach
         if is_log:
             low, high = (math.exp(min(709.0, limit)) for limit in (low, high))
-        return Contrast(
-            estimate=math.exp(estimate) if is_log else estimate,
-            se=se,
-            t=t,
-            p=design.p_of(t),
-            ci=Interval(low, high),
-        )
+        return Contrast(on_scale, se, t, design.p_of(t), Interval(low, high))

@@ -134,9 +134,10 @@ class Fitted:
         return 2 * float(special.stdtr(self.df, -abs(z))) if self.df > 0 else 1.0
 
     def limits_of(self, value: float, se: float, confidence: float) -> Interval:
-        """value ± as many errors as the confidence asks for."""
+        """value ± as many errors as the confidence asks for; without end where no error is known,
+        as with the only clusters of their strata."""
         quantile = self.quantile_of(confidence)
-        reach = quantile * se if math.isfinite(quantile) else math.inf
+        reach = quantile * se if math.isfinite(quantile) and se > 0 else math.inf
         return Interval(value - reach, value + reach)
 
     def alone(self, columns: Sequence[int]) -> ml.Fit:

@@ -21,14 +21,17 @@ def mean_of(
         return None
     x, inside = found
     mean = weighted_mean(sample.design, x, inside)
-    reach = sample.design.t_quantile(confidence) * mean.se
+    t = sample.design.t_quantile(confidence)
+    reach = t * mean.se if np.isfinite(t) else np.inf
     q1, median, q3 = weighted_quantiles(x[inside], sample.design.weights[inside], _SHARES)
     return r.SurveyMean(
         n=mean.n,
         sum_of_weights=mean.weighted_n,
         estimate=mean.estimate,
         se=mean.se,
-        ci=(mean.estimate - reach, mean.estimate + reach) if np.isfinite(reach) else None,
+        ci=(mean.estimate - reach, mean.estimate + reach)
+        if np.isfinite(reach) and mean.se > 0
+        else None,
         unweighted=float(x[inside].mean()),
         unweighted_sd=float(x[inside].std(ddof=1)) if mean.n > 1 else None,
         deff=mean.deff,

@@ -128,7 +128,10 @@ def _headline(results: r.SurveyResults, figures: list[Figure]) -> str:
     table = results.table
     if table is not None and (test := table.leading) is not None:
         return f"V {table.cramers_v:.2f} · {p_equals(test.p)}"
-    return figures[0].value if figures else ""
+    if figures or not results.shares:
+        return figures[0].value if figures else results.design.errors
+    low, high = (find(share.estimate for share in results.shares) for find in (min, max))
+    return f"{percent(low)} to {percent(high)}"
 
 
 def _cells(table: r.SurveyTable, frame: Frame, question: Question) -> tuple[tuple[str, ...], ...]:
@@ -264,8 +267,12 @@ def _of_groups(
 
 def furthest(results: r.SurveyResults) -> r.SurveyComparison | None:
     """The group that differs most clearly in odds from the reference."""
-    found = [each for each in results.comparisons if each.odds_ratio is not None]
-    return max(found, key=lambda each: abs(each.odds_ratio.t), default=None)  # type: ignore[union-attr]
+    found = [
+        (abs(each.odds_ratio.t), each)
+        for each in results.comparisons
+        if each.odds_ratio is not None and each.odds_ratio.t is not None
+    ]
+    return max(found, key=lambda pair: pair[0], default=(0.0, None))[1]
 
 
 def event_in_words(question: Question, frame: Frame) -> str:

@@ -59,27 +59,28 @@ class SurveyShare(Frozen):
 
 
 class SurveyDifference(Frozen):
-    """A difference of shares, tested on t(df); ``ci`` at the level of the question."""
+    """A difference of shares, tested on t(df); ``ci`` at the level of the question. Without test and
+    limits where nothing tells how much it varies."""
 
     estimate: float
     se: float
-    t: float
+    t: float | None
     df: int
-    p: float
-    ci: Limits
-    ci_95: Limits
+    p: float | None
+    ci: Limits | None
+    ci_95: Limits | None
 
 
 class SurveyRatio(Frozen):
-    """A ratio with the error of its log, tested on t(df); ``ci`` at the level of the question."""
+    """A ratio with the error of its log; otherwise as a difference."""
 
     estimate: float
     log_se: float
-    t: float
+    t: float | None
     df: int
-    p: float
-    ci: Limits
-    ci_95: Limits
+    p: float | None
+    ci: Limits | None
+    ci_95: Limits | None
 
 
 class SurveyComparison(Frozen):

@@ -11,13 +11,16 @@ from hobrix.core.survey.cells import CellTotals
 from hobrix.core.survey.design import FloatArray
 from hobrix.core.survey.logistic import Tell
 from hobrix.core.survey.replicates import TooFewReplicates
-from hobrix.core.tables.association import all_measures
+from hobrix.core.tables.association import Measure, all_measures
+
+# An error below this is none: nothing tells how much it varies.
+_NONE = 1e-9
 
 
 def cramers_v(
     totals: CellTotals, rows: int, columns: int, confidence: float
 ) -> tuple[float, Limits | None]:
-    """V and its interval, cut to 0 and 1; no interval where V is 0."""
+    """V and its interval, cut to 0 and 1; no interval where V is 0 or has no error."""
 
     def statistic(weighted: FloatArray) -> FloatArray:
         return v_of(weighted.reshape(*weighted.shape[:-1], rows, columns))[..., None]
@@ -30,7 +33,10 @@ def cramers_v(
     scores = _slopes(table / table.sum(), v).ravel() / table.sum()
     # Derivatives by cell totals add up to 0 over the sample.
     scores = scores - float(totals.weighted @ scores) / float(totals.weighted.sum())
-    reach *= float(np.sqrt(totals.covariance_of(statistic, scores[:, None])[0, 0]))
+    error = float(np.sqrt(totals.covariance_of(statistic, scores[:, None])[0, 0]))
+    if error < _NONE:
+        return v, None
+    reach *= error
     return v, (max(0.0, v - reach), min(1.0, v + reach))
 
 
@@ -78,7 +84,7 @@ def measures(
         if se is None:
             continue
         value = each.value
-        ci = (value - t * se, value + t * se) if np.isfinite(t * se) else None
+        ci = (value - t * se, value + t * se) if np.isfinite(t) and se > _NONE else None
         told.append(r.SurveyMeasure(key=key, value=value, se=se, ci=ci, unweighted=plain[key]))
     return tuple(told)
 
@@ -101,11 +107,11 @@ def _errors(
     with np.errstate(all="ignore"):
         for i, cells in enumerate(totals.replicated):
             tell(i / len(totals.replicated))
-            again.append(all_measures(cells.reshape(rows, columns)))
+            again.append(_measures_of(cells.reshape(rows, columns)))
     whole = all_measures(totals.weighted.reshape(rows, columns))
     errors: list[float | None] = []
     for key in keys:
-        values = [np.nan if (each := one[key]) is None else each.value for one in again]
+        values = [np.nan if (each := one.get(key)) is None else each.value for one in again]
         middle = whole[key]
         assert middle is not None
         try:
@@ -115,3 +121,10 @@ def _errors(
         else:
             errors.append(float(np.sqrt(variance[0, 0])))
     return errors
+
+
+def _measures_of(table: FloatArray) -> dict[str, Measure | None]:
+    """Of one replicate: none where everybody left is in one row or gave one answer."""
+    if min(np.count_nonzero(table.sum(axis=axis)) for axis in (0, 1)) < 2:
+        return {}
+    return all_measures(table)

@@ -159,8 +159,8 @@ def _tested(found: Contrast, at_95: Contrast, df: int) -> dict[str, Any]:
         "t": found.t,
         "df": df,
         "p": found.p,
-        "ci": (found.ci.low, found.ci.high),
-        "ci_95": (at_95.ci.low, at_95.ci.high),
+        "ci": _limits(found.ci),
+        "ci_95": _limits(at_95.ci),
     }
 
 

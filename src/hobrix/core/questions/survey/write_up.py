@@ -111,14 +111,13 @@ def _compared(results: r.SurveyResults, frame: Frame, question: Question) -> str
     compared = {each.value for each in results.comparisons}
     base = next(share for share in results.shares if share.value not in compared)
     level = f"{100 * question.confidence:g}% CI"
-    effect = f"odds ratio = {ratio(far.odds_ratio.estimate)}"
-    low, high = (ratio(limit) for limit in far.odds_ratio.ci)
+    effect, ci = f"odds ratio = {ratio(far.odds_ratio.estimate)}", far.odds_ratio.ci
+    between = "" if ci is None else f", {level} {_between(ci, ratio)}"
     if question.lens == "proportions":
         gap = far.risk_difference
         effect = f"difference {points(gap.estimate)} percentage points"
-        low, high = (points(limit) for limit in gap.ci)
+        between = "" if gap.ci is None else f", {level} {_between(gap.ci, points)}"
     return (
         f"The weighted share of {event_in_words(question, frame)} was {percent(here.estimate)} "
-        f"with {here.label} and {percent(base.estimate)} with {base.label} "
-        f"({effect}, {level} [{low}, {high}]). "
+        f"with {here.label} and {percent(base.estimate)} with {base.label} ({effect}{between}). "
     )

@@ -220,3 +220,43 @@ def test_the_write_up_names_the_method_and_the_sample(
     assert given.write_up.endswith(
         "Estimates are weighted, with linearised errors for 45 clusters in 5 strata (40 df)."
     )
+
+
+def test_without_an_event_the_table_tells_what_moved() -> None:
+    fields = {"outcome": {"variable": "schooling"}, "vary_with": [{"variable": "source"}]}
+    given, survey = asked("crosstab", **fields, options={"beside": True})
+    assert survey.table is not None
+    cells = [
+        (abs(cell.estimate - cell.unweighted), column, row, cell)
+        for row, line in zip(survey.table.rows, survey.table.row_proportions, strict=True)
+        for column, cell in zip(survey.table.columns, line, strict=True)
+    ]
+    _, column, row, cell = max(cells, key=lambda each: each[0])
+    assert survey.moved == (
+        f"The design moves “{column}” with {row} most, from {100 * cell.unweighted:.1f}% to "
+        f"{100 * cell.estimate:.1f}%."
+    )
+    assert survey.beside is not None
+    v, test = survey.beside.rows
+    assert (v.label, test.label) == ("Cramér’s V", "Test of no association, p")
+    assert v.unweighted is not None
+    plain = given.results.whole.association
+    assert (v.unweighted.estimate, v.unweighted.ci) == (plain.cramers_v, plain.cramers_v_ci)
+    assert (v.design.estimate, v.design.ci) == (survey.table.cramers_v, survey.table.cramers_v_ci)
+    assert v.weights_only.estimate == v.design.estimate
+    assert v.weights_only.ci != v.design.ci
+
+
+def test_a_misfit_offers_to_let_the_number_bend() -> None:
+    age = TABLE["age"].cast(pl.Float64).to_numpy()
+    chance = special.expit((np.abs(age - 49) - 15) / 4)
+    ill = np.where(np.random.default_rng(2).random(N) < chance, "yes", "no")
+    data = TABLE.with_columns(ill=pl.Series(ill))
+    given, _ = asked("odds", data, vary_with=[{"variable": "age"}])
+    check = next(check for check in given.checks if check.id == "survey_fit")
+    assert check.status == "care"
+    assert [remedy.label for remedy in check.remedies] == ["Let age bend"]
+    mended = check.remedies[0].question
+    assert mended is not None
+    again = answer(mended, frame(data))
+    assert next(check for check in again.checks if check.id == "survey_fit").status == "ok"

@@ -9,7 +9,8 @@ from scipy import special
 from hobrix.core.data import Category, Frame, Variable
 from hobrix.core.formats.table import source_column
 from hobrix.core.questions import Answer, Question, answer
-from hobrix.core.questions.survey.results import SurveyModel, SurveyResults
+from hobrix.core.questions.survey.model_results import SurveyModel
+from hobrix.core.questions.survey.results import SurveyResults
 
 N = 900
 DESIGN = {"kind": "design", "weights": "w", "strata": "district", "clusters": "village"}

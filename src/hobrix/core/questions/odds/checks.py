@@ -141,7 +141,7 @@ def _linear(question: Question, model: OddsModel) -> list[Check]:
                 f"The log odds bends along {each.title} ({p_equals(test.p)}): one odds ratio per "
                 "unit does not tell its whole story."
             )
-            asked = _bent(question, each.variable)
+            asked = bent(question, each.variable)
             remedy = Remedy(label=f"Let {each.title} bend", question=asked)
             checks.append(Check(id="linearity", status="care", text=text, remedies=(remedy,)))
         else:
@@ -150,8 +150,10 @@ def _linear(question: Question, model: OddsModel) -> list[Check]:
     return checks
 
 
-def _bent(question: Question, name: str) -> Question:
-    def bent(terms: tuple[Term, ...]) -> tuple[Term, ...]:
+def bent(question: Question, name: str) -> Question:
+    """The same question with the log odds free to bend along a number."""
+
+    def changed(terms: tuple[Term, ...]) -> tuple[Term, ...]:
         return tuple(
             term.model_copy(update={"bend": "spline"})
             if term.variable == name and term.together_with is None
@@ -159,11 +161,11 @@ def _bent(question: Question, name: str) -> Question:
             for term in terms
         )
 
-    changed = {
-        "vary_with": bent(question.vary_with),
-        "allowing_for": bent(question.allowing_for),
+    slots = {
+        "vary_with": changed(question.vary_with),
+        "allowing_for": changed(question.allowing_for),
     }
-    return question.model_copy(update=changed)
+    return question.model_copy(update=slots)
 
 
 def _collinear(model: OddsModel) -> Check:

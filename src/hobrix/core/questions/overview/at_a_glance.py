@@ -10,7 +10,7 @@ from hobrix.core.questions.overview.tally import Tally
 from hobrix.core.questions.quantities import ChiSquare
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.survey.frequencies import against_stated
-from hobrix.core.questions.survey.results import SurveyTest
+from hobrix.core.questions.survey.tested import SurveyTest
 from hobrix.core.tables.goodness_of_fit import goodness_of_fit
 from hobrix.core.tables.multiple import benjamini_hochberg, holm
 

@@ -16,9 +16,9 @@ from hobrix.core.errors import QuestionError
 from hobrix.core.questions.overview.tally import Tally
 from hobrix.core.questions.quantities import ChiSquare, Limits
 from hobrix.core.questions.question import Question
-from hobrix.core.questions.survey.results import SurveyTest
 from hobrix.core.questions.survey.strength import cramers_v
 from hobrix.core.questions.survey.tables import corrected
+from hobrix.core.questions.survey.tested import SurveyTest
 from hobrix.core.survey.two_way import weighted_table
 from hobrix.core.tables import strength
 from hobrix.core.tables.independence import drop_empty, pearson_test

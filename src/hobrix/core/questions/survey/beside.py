@@ -119,7 +119,10 @@ def _ratios(weights_only: r.SurveyResults, design: r.SurveyResults) -> list[r.Su
             weights_only=r.SurveyWay(estimate=alone.odds_ratio, ci=alone.ci),
             design=r.SurveyWay(estimate=full.odds_ratio, ci=full.ci),
         )
-        for other, term in zip(weights_only.model.terms, design.model.terms, strict=True)
+        for other, term in sorted(
+            zip(weights_only.model.terms, design.model.terms, strict=True),
+            key=lambda pair: pair[1].role != "vary_with",
+        )
         for alone, full in zip(other.rows, term.rows, strict=True)
     ]
 
@@ -129,24 +132,34 @@ def _tests(
 ) -> list[r.SurveyBesideRow]:
     if weights_only.table is None or design.table is None:
         return []
-    alone, full = weights_only.table.leading, design.table.leading
-    if alone is None or full is None:
-        return []
-    plain = None
+    rows = []
+    plain = v = None
     match given.results:
         case CrosstabResults(whole=whole):
             plain = whole.chi_square.pearson.p
+            found = whole.association
+            v = r.SurveyWay(estimate=found.cramers_v, ci=found.cramers_v_ci)
         case ProportionsResults(whole=whole):
             plain = whole.chi_square_homogeneity.p
-    return [
+    tables = weights_only.table, design.table
+    alone, full = (r.SurveyWay(estimate=each.cramers_v, ci=each.cramers_v_ci) for each in tables)
+    rows.append(
         r.SurveyBesideRow(
-            label="Test of no association, p",
-            unit="p",
-            unweighted=None if plain is None else r.SurveyWay(estimate=plain, ci=None),
-            weights_only=r.SurveyWay(estimate=alone.p, ci=None),
-            design=r.SurveyWay(estimate=full.p, ci=None),
+            label="Cramér’s V", unit="number", unweighted=v, weights_only=alone, design=full
         )
-    ]
+    )
+    tests = [each.leading for each in tables]
+    if tests[0] is not None and tests[1] is not None:
+        rows.append(
+            r.SurveyBesideRow(
+                label="Test of no association, p",
+                unit="p",
+                unweighted=None if plain is None else r.SurveyWay(estimate=plain, ci=None),
+                weights_only=r.SurveyWay(estimate=tests[0].p, ci=None),
+                design=r.SurveyWay(estimate=tests[1].p, ci=None),
+            )
+        )
+    return rows
 
 
 def _moved(rows: list[r.SurveyBesideRow]) -> str:

@@ -2,7 +2,7 @@
 
 from hobrix.core.data import Design, EachRow, Frame
 from hobrix.core.questions.answer import Check, Remedy
-from hobrix.core.questions.odds.checks import common_event
+from hobrix.core.questions.odds.checks import bent, common_event
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.survey import results as r
 from hobrix.core.questions.survey.reading import drawn
@@ -95,7 +95,15 @@ def survey_checks(
             else "No misfit was seen between observed and predicted shares in groups of predicted "
             f"probability ({p_equals(model.fit.test.p)})."
         )
-        checks.append(Check(id="survey_fit", status="care" if misfit else "ok", text=text))
+        # A number that bends has its odds ratios at several values.
+        straight = [term for term in model.terms if term.is_numeric and len(term.rows) == 1]
+        remedies = [
+            Remedy(label=f"Let {term.title} bend", question=bent(question, term.variable))
+            for term in straight[:3]
+            if misfit and term.together_with is None
+        ]
+        status = "care" if misfit else "ok"
+        checks.append(Check(id="survey_fit", status=status, text=text, remedies=tuple(remedies)))
     if n := results.replicates_lost:
         text = (
             f"In {count(n)} {'replicate' if n == 1 else 'replicates'} something has no value, such "

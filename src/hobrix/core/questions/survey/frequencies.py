@@ -9,6 +9,7 @@ from hobrix.core.questions.distribution.results import GoodnessOfFit
 from hobrix.core.questions.survey import results as r
 from hobrix.core.questions.survey.sample import Sample
 from hobrix.core.questions.survey.tables import told
+from hobrix.core.questions.survey.tested import SurveyTest
 from hobrix.core.survey.cells import CellTotals
 from hobrix.core.survey.design import FloatArray
 from hobrix.core.survey.shares import Shares
@@ -107,7 +108,7 @@ def goodness_of_fit(
     )
 
 
-def against_stated(expected: FloatArray, totals: CellTotals) -> r.SurveyTest | None:
+def against_stated(expected: FloatArray, totals: CellTotals) -> SurveyTest | None:
     """The test of shares of shape (K,), adding up to 1, all above 0."""
     k = len(expected)
     p = totals.weighted / totals.weighted.sum()
@@ -124,4 +125,4 @@ def against_stated(expected: FloatArray, totals: CellTotals) -> r.SurveyTest | N
         return None
     df1 = total**2 / float(np.sum(deffs**2))
     f = statistic / total
-    return r.SurveyTest(f=f, df1=df1, df2=nu * df1, p=float(special.fdtrc(df1, nu * df1, f)))
+    return SurveyTest(f=f, df1=df1, df2=nu * df1, p=float(special.fdtrc(df1, nu * df1, f)))

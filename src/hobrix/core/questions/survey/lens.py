@@ -118,7 +118,7 @@ def _results(
     outcome = question.outcome
     assert outcome is not None
     event = outcome.event or frame.variables[outcome.variable].event
-    moved = reading.moved(found.shares, found.model, found.mean, event)
+    moved = reading.moved(found.shares, found.model, found.mean, found.table, event)
     return found.model_copy(update={"moved": moved})
 
 

@@ -20,9 +20,21 @@ from hobrix.core.questions.odds.prepare import Asked, Prepared, ask, prepare
 from hobrix.core.questions.odds.results import MarginalEffect
 from hobrix.core.questions.odds.steps import step_groups
 from hobrix.core.questions.question import Question
-from hobrix.core.questions.survey import results as r
+from hobrix.core.questions.survey.model_results import (
+    SurveyCoefficient,
+    SurveyFit,
+    SurveyFitGroup,
+    SurveyModel,
+    SurveyModelStrata,
+    SurveyModelStratum,
+    SurveyOddsRow,
+    SurveyOddsTerm,
+    SurveyStep,
+    SurveyStratumRatio,
+)
 from hobrix.core.questions.survey.sample import Sample
 from hobrix.core.questions.survey.tables import wald
+from hobrix.core.questions.survey.tested import SurveyTest, WaldTest
 from hobrix.core.survey import logistic
 from hobrix.core.survey.logistic import Stages, Tell
 from hobrix.core.survey.patterns import PatternTotals
@@ -106,7 +118,7 @@ def fit_model(given: AskedModel, prepared: Prepared) -> WeightedModel:
 
 def survey_model(
     given: AskedModel, *, has_probabilities: bool
-) -> tuple[r.SurveyModel, WeightedModel]:
+) -> tuple[SurveyModel, WeightedModel]:
     """Pseudo-maximum likelihood on the rows with a weight; limits and tests on t(design df).
     Probabilities have no meaning in a case-control study.
 
@@ -123,7 +135,7 @@ def survey_model(
     found, people = model.found, model.totals.patterns
     known = profiles.slots(found) if has_probabilities else ()
     effects = told.marginal_effects(model.of_population) if has_probabilities else ()
-    result = r.SurveyModel(
+    result = SurveyModel(
         n=found.n,
         events=found.events,
         share=float(people.events.sum() / people.trials.sum()),
@@ -141,19 +153,19 @@ def survey_model(
     return result, model
 
 
-def wald_of(model: WeightedModel, columns: Sequence[int]) -> r.WaldTest | None:
+def wald_of(model: WeightedModel, columns: Sequence[int]) -> WaldTest | None:
     """Are these coefficients 0? None where the design leaves no degree of freedom for it."""
     return wald(logistic.wald_test(model.found.found, columns, model.sample.design.df))
 
 
-def _coefficients(model: WeightedModel, plain: ml.Fit) -> tuple[r.SurveyCoefficient, ...]:
+def _coefficients(model: WeightedModel, plain: ml.Fit) -> tuple[SurveyCoefficient, ...]:
     coefficients = []
     for column, (term, level, label) in enumerate(told.column_names(model.found.terms)):
         at = np.eye(len(plain.coefficients))[column]
         here, at_95 = model.found.estimate(at), model.found.estimate(at, 0.95).limits
         is_finite = math.isfinite(at_95.low) and math.isfinite(at_95.high)
         coefficients.append(
-            r.SurveyCoefficient(
+            SurveyCoefficient(
                 term=term,
                 level=level,
                 label=label,
@@ -174,7 +186,7 @@ def _coefficients(model: WeightedModel, plain: ml.Fit) -> tuple[r.SurveyCoeffici
 
 def _terms(
     model: WeightedModel, plain: ml.Fit, effects: Sequence[MarginalEffect]
-) -> tuple[r.SurveyOddsTerm, ...]:
+) -> tuple[SurveyOddsTerm, ...]:
     """Every term with its test and odds ratios, those that count each row once beside them."""
     # By plain maximum likelihood, whatever was asked for.
     unweighted = replace(model.found, found=plain, df=None, options=OddsOptions())
@@ -185,11 +197,11 @@ def _terms(
             unweighted.estimate(contrast) for *_, contrast in told.contrasts_of(model.found, term)
         ]
         found.append(
-            r.SurveyOddsTerm(
+            SurveyOddsTerm(
                 **vars(told.described(model.found, term)),
                 wald=wald_of(model, at),
                 rows=tuple(
-                    r.SurveyOddsRow(
+                    SurveyOddsRow(
                         **vars(row),
                         unweighted=exp(other.log_odds),
                         unweighted_ci=told.ratios(other.limits),
@@ -201,7 +213,7 @@ def _terms(
     return tuple(found)
 
 
-def _steps(model: WeightedModel, given: AskedModel) -> tuple[r.SurveyStep, ...]:
+def _steps(model: WeightedModel, given: AskedModel) -> tuple[SurveyStep, ...]:
     """Each step's terms tested in the model up to it; the last step is the whole model."""
     found, columns, steps = model.found, [0], []
     nu = model.sample.design.df
@@ -214,7 +226,7 @@ def _steps(model: WeightedModel, given: AskedModel) -> tuple[r.SurveyStep, ...]:
         fit = found.found if is_whole else found.alone(columns[1:])
         at = [columns.index(column) for column in new]
         steps.append(
-            r.SurveyStep(
+            SurveyStep(
                 step=terms[0].role,
                 titles=tuple(term.title for term in terms),
                 wald=wald(logistic.wald_test(fit, at, nu)),
@@ -223,7 +235,7 @@ def _steps(model: WeightedModel, given: AskedModel) -> tuple[r.SurveyStep, ...]:
     return tuple(steps)
 
 
-def _fit(model: WeightedModel) -> r.SurveyFit | None:
+def _fit(model: WeightedModel) -> SurveyFit | None:
     try:
         found = logistic.fit_test(model.totals, model.found.found, model.found.data.trials)
     except TooFewReplicates:
@@ -231,9 +243,9 @@ def _fit(model: WeightedModel) -> r.SurveyFit | None:
     if found is None:
         return None
     groups = zip(found.n.tolist(), found.observed.tolist(), found.predicted.tolist(), strict=True)
-    return r.SurveyFit(
-        groups=tuple(r.SurveyFitGroup(n=n, observed=o, predicted=p) for n, o, p in groups),
-        test=r.SurveyTest(f=found.f, df1=found.df1, df2=found.df2, p=found.p),
+    return SurveyFit(
+        groups=tuple(SurveyFitGroup(n=n, observed=o, predicted=p) for n, o, p in groups),
+        test=SurveyTest(f=found.f, df1=found.df1, df2=found.df2, p=found.p),
     )
 
 
@@ -242,7 +254,7 @@ def model_strata(
     whole: WeightedModel,
     codes: np.ndarray,
     labels: list[tuple[tuple[str, ...], str]],
-) -> r.SurveyModelStrata:
+) -> SurveyModelStrata:
     """The same model within each stratum, everybody else staying in the design; ``codes`` of shape
     (rows,) name the strata."""
     keys = [
@@ -269,11 +281,11 @@ def model_strata(
             for term in model.found.terms:
                 for name, level, called, contrast in told.contrasts_of(model.found, term):
                     each = model.found.estimate(contrast)
-                    known[(term.name, level, name, called)] = r.SurveyStratumRatio(
+                    known[(term.name, level, name, called)] = SurveyStratumRatio(
                         odds_ratio=exp(each.log_odds), ci=told.ratios(each.limits), p=each.p
                     )
         strata.append(
-            r.SurveyModelStratum(
+            SurveyModelStratum(
                 values=values,
                 label=label,
                 n=float(given.asked.trials[here].sum()),
@@ -282,12 +294,12 @@ def model_strata(
             )
         )
     same, reason = _same(whole, models)
-    return r.SurveyModelStrata(strata=tuple(strata), same=same, reason=reason)
+    return SurveyModelStrata(strata=tuple(strata), same=same, reason=reason)
 
 
 def _same(
     whole: WeightedModel, models: list[WeightedModel | None]
-) -> tuple[r.SurveyTest | None, str | None]:
+) -> tuple[SurveyTest | None, str | None]:
     fitted = [model for model in models if model is not None]
     wide = whole.found.data.design.shape[1]
     if len(fitted) < 2 or len(fitted) < len(models):
@@ -302,6 +314,6 @@ def _same(
         return None, "Hardly a replicate has an estimate in every stratum."
     if test is None or test.adjusted_df2 < 1:
         return None, "There are too few clusters for so many coefficients."
-    return r.SurveyTest(
+    return SurveyTest(
         f=test.adjusted_f, df1=test.df1, df2=test.adjusted_df2, p=test.adjusted_p
     ), None

@@ -18,6 +18,7 @@ from hobrix.core.questions.odds.reading import (
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.slots import event_of
 from hobrix.core.questions.survey import results as r
+from hobrix.core.questions.survey.model_results import SurveyModel
 from hobrix.core.questions.wording import (
     count,
     listed,
@@ -35,16 +36,17 @@ _MARKED = 0.05
 
 def moved(
     shares: tuple[r.SurveyShare, ...],
-    model: r.SurveyModel | None,
+    model: SurveyModel | None,
     mean: r.SurveyMean | None,
-    event: tuple[str, ...] = (),
+    table: r.SurveyTable | None,
+    event: tuple[str, ...],
 ) -> str:
     """What moved most against counting each row once, in a sentence; of two answers that move alike
     the ``event``."""
     if model is not None:
         return _moved_ratio(model)
     if mean is not None:
-        cost = f"; its error is {math.sqrt(mean.deff):.2f} times as large" if mean.deff else ""
+        cost = _cost(mean.deff)
         if number(mean.unweighted) == number(mean.estimate):
             return f"The design hardly moves the mean{cost}."
         return (
@@ -52,13 +54,13 @@ def moved(
             f"{number(mean.estimate)}{cost}."
         )
     if not shares:
-        return "No answer is marked as the event, so only the table is weighted."
+        return "" if table is None else _moved_cell(table)
     most = max(
         shares,
         key=lambda each: (round(abs(each.estimate - each.unweighted), 9), (each.value,) == event),
     )
     gap = most.estimate - most.unweighted
-    cost = f"; its error is {most.deft:.2f} times as large" if most.deft else ""
+    cost = _cost(most.deff)
     if abs(gap) < _MOVED_SHARE:
         return f"The design hardly moves the shares: “{most.label}” most, by {points(gap)} points{cost}."
     return (
@@ -67,7 +69,32 @@ def moved(
     )
 
 
-def _moved_ratio(model: r.SurveyModel) -> str:
+def _cost(deff: float | None) -> str:
+    """How much larger the design makes an error than a random sample of as many would."""
+    if not deff:
+        return ""
+    times = f"{math.sqrt(deff):.2f}"
+    return (
+        "; its error is as large" if times == "1.00" else f"; its error is {times} times as large"
+    )
+
+
+def _moved_cell(table: r.SurveyTable) -> str:
+    cells = [
+        (abs(cell.estimate - cell.unweighted), row, column, cell)
+        for row, cells in zip(table.rows, table.row_proportions, strict=True)
+        for column, cell in zip(table.columns, cells, strict=True)
+    ]
+    gap, row, column, cell = max(cells, key=lambda each: each[0])
+    if gap < _MOVED_SHARE:
+        return "The design hardly moves the percentages."
+    return (
+        f"The design moves “{column}” with {row} most, from {percent(cell.unweighted)} to "
+        f"{percent(cell.estimate)}."
+    )
+
+
+def _moved_ratio(model: SurveyModel) -> str:
     rows = [
         (abs(math.log(row.odds_ratio / row.unweighted)), term, row)
         for term in model.terms

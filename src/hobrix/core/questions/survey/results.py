@@ -3,14 +3,6 @@
 from typing import Literal
 
 from hobrix.core.data import Frozen
-from hobrix.core.questions.odds.results import (
-    MarginalEffect,
-    OddsRow,
-    Prediction,
-    ProbabilityCurve,
-    Slot,
-    TermWithRatios,
-)
 from hobrix.core.questions.quantities import (
     Grid,
     Limits,
@@ -19,6 +11,8 @@ from hobrix.core.questions.quantities import (
     SomeLimits,
     Unavailable,
 )
+from hobrix.core.questions.survey.model_results import SurveyModel, SurveyModelStrata
+from hobrix.core.questions.survey.tested import RaoScottTest, SurveyTest, WaldTest
 
 
 class SurveyDesign(Frozen):
@@ -90,59 +84,6 @@ class SurveyComparison(Frozen):
     risk_ratio: SurveyRatio | None
     odds_ratio: SurveyRatio | None
     unweighted_odds_ratio: float | None
-
-
-class SurveyTest(Frozen):
-    """A test on F(df1, df2)."""
-
-    f: float
-    df1: float
-    df2: float
-    p: float
-
-
-class CorrectedTest(Frozen):
-    """A statistic corrected for the design, on chi-square and, as is to be reported, as F."""
-
-    statistic: float
-    df: float
-    p: float
-    f: float
-    df1: float
-    df2: float
-    p_f: float
-
-    @property
-    def as_f(self) -> SurveyTest:
-        return SurveyTest(f=self.f, df1=self.df1, df2=self.df2, p=self.p_f)
-
-
-class RaoScottTest(Frozen):
-    mean_generalised_deff: float
-    squared_cv_of_generalised_deffs: float
-    first_order: CorrectedTest
-    second_order: CorrectedTest
-
-
-class WaldTest(Frozen):
-    """W as chi-square, as F on the design degrees of freedom and, as is to be reported, adjusted to
-    those that d contrasts leave."""
-
-    chi_square: float
-    f: float
-    df1: int
-    df2: int
-    p: float
-    adjusted_f: float
-    adjusted_df1: int
-    adjusted_df2: int
-    adjusted_p: float
-
-    @property
-    def as_f(self) -> SurveyTest:
-        return SurveyTest(
-            f=self.adjusted_f, df1=self.adjusted_df1, df2=self.adjusted_df2, p=self.adjusted_p
-        )
 
 
 class SurveyMeasure(Frozen):
@@ -265,112 +206,6 @@ class SurveyBins(Frozen):
     percent: Row
     unweighted_percent: Row
     width: float
-
-
-class SurveyCoefficient(Frozen):
-    """One column of the model; ``ci`` is at the level of the question."""
-
-    term: str
-    level: str | None
-    label: str
-    log_odds: float
-    se: float
-    t: float
-    df: int
-    p: float
-    odds_ratio: MaybeInfinite
-    ci: SomeLimits
-    ci_95: SomeLimits
-    log_odds_ci_95: Limits | None
-    unweighted_odds_ratio: MaybeInfinite
-
-
-class SurveyOddsRow(OddsRow):
-    """An odds ratio as without the design, which is beside it; z is t on the design degrees of
-    freedom, n and events are unweighted."""
-
-    unweighted: MaybeInfinite
-    unweighted_ci: SomeLimits
-
-
-class SurveyOddsTerm(TermWithRatios):
-    """``wald`` tests the whole term; None where the design leaves too few degrees of freedom."""
-
-    wald: WaldTest | None
-    rows: tuple[SurveyOddsRow, ...]
-
-    @property
-    def whole_p(self) -> float | None:
-        return None if self.wald is None else self.wald.adjusted_p
-
-
-class SurveyStep(Frozen):
-    """What a step adds: the adjusted Wald test of its terms in the model up to this step."""
-
-    step: Literal["vary_with", "allowing_for"]
-    titles: tuple[str, ...]
-    wald: WaldTest | None
-
-
-class SurveyFitGroup(Frozen):
-    """People of about the same predicted probability: weighted shares with the event."""
-
-    n: float
-    observed: float
-    predicted: float
-
-
-class SurveyFit(Frozen):
-    """Observed against predicted in groups of about equal weight, tested on mean residuals."""
-
-    groups: tuple[SurveyFitGroup, ...]
-    test: SurveyTest
-
-
-class SurveyModel(Frozen):
-    """Pseudo-maximum likelihood; tests of terms, steps and model are adjusted Wald tests. Limits
-    of predicted probabilities are on t of the design, from the log odds. n and events are
-    unweighted, ``share`` is the weighted share with the event."""
-
-    n: float
-    events: float
-    share: float
-    coefficients: tuple[SurveyCoefficient, ...]
-    terms: tuple[SurveyOddsTerm, ...]
-    average_marginal_effects: tuple[MarginalEffect, ...]
-    equation: str
-    steps: tuple[SurveyStep, ...]
-    model: WaldTest | None
-    fit: SurveyFit | None
-    slots: tuple[Slot, ...]
-    predictions: tuple[Prediction, ...]
-    curve: ProbabilityCurve | None
-
-
-class SurveyStratumRatio(Frozen):
-    odds_ratio: MaybeInfinite
-    ci: SomeLimits
-    p: float
-
-
-class SurveyModelStratum(Frozen):
-    """The same model within one stratum; ``ratios`` in the order of all rows of the model, None
-    where a category is missing there. ``left_out`` says why there is nothing to show."""
-
-    values: tuple[str, ...]
-    label: str
-    n: float
-    ratios: tuple[SurveyStratumRatio | None, ...]
-    left_out: str | None
-
-
-class SurveyModelStrata(Frozen):
-    """``same`` tests that all coefficients but the intercept are the same everywhere; ``reason``
-    says why there is no test."""
-
-    strata: tuple[SurveyModelStratum, ...]
-    same: SurveyTest | None
-    reason: str | None
 
 
 class SurveyTrend(Frozen):

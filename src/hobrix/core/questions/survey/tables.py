@@ -14,6 +14,7 @@ from hobrix.core.questions.slots import group_name
 from hobrix.core.questions.survey import results as r
 from hobrix.core.questions.survey.sample import Sample
 from hobrix.core.questions.survey.strength import cramers_v, measures
+from hobrix.core.questions.survey.tested import CorrectedTest, RaoScottTest, SurveyTest, WaldTest
 from hobrix.core.questions.two_way import Named
 from hobrix.core.survey.cells import CellTotals
 from hobrix.core.survey.design import FloatArray
@@ -225,7 +226,7 @@ def _cells(table: Crossed, wholes: Mask, confidence: float) -> r.Cells:
     return tuple(tuple(cells[i * columns : (i + 1) * columns]) for i in range(rows))
 
 
-def independence_test(table: Crossed) -> r.SurveyTest | None:
+def independence_test(table: Crossed) -> SurveyTest | None:
     """Rao & Scott's second-order test; at least two rows and columns."""
     found = weighted_table(table.totals, len(table.rows), len(table.columns)).rao_scott_pearson
     return None if found is None else corrected(found.second_order)
@@ -235,23 +236,23 @@ def _grid(values: FloatArray) -> tuple[tuple[float, ...], ...]:
     return tuple(tuple(row) for row in values.tolist())
 
 
-def _rao_scott(found: RaoScott | None) -> r.RaoScottTest | None:
+def _rao_scott(found: RaoScott | None) -> RaoScottTest | None:
     if found is None:
         return None
-    return r.RaoScottTest(
+    return RaoScottTest(
         mean_generalised_deff=found.mean_generalised_deff,
         squared_cv_of_generalised_deffs=found.squared_cv_of_generalised_deffs,
-        first_order=r.CorrectedTest(**vars(found.first_order)),
-        second_order=r.CorrectedTest(**vars(found.second_order)),
+        first_order=CorrectedTest(**vars(found.first_order)),
+        second_order=CorrectedTest(**vars(found.second_order)),
     )
 
 
-def corrected(found: Corrected) -> r.SurveyTest:
-    return r.SurveyTest(f=found.f, df1=found.df1, df2=found.df2, p=found.p_f)
+def corrected(found: Corrected) -> SurveyTest:
+    return SurveyTest(f=found.f, df1=found.df1, df2=found.df2, p=found.p_f)
 
 
-def wald(found: WaldF | None) -> r.WaldTest | None:
+def wald(found: WaldF | None) -> WaldTest | None:
     """None where so many contrasts leave no degree of freedom."""
     if found is None or found.adjusted_df2 < 1:
         return None
-    return r.WaldTest(**vars(found), adjusted_df1=found.df1)
+    return WaldTest(**vars(found), adjusted_df1=found.df1)

@@ -7,6 +7,7 @@ from hobrix.core.questions.answer import Answer
 from hobrix.core.questions.odds.reading import effect_in_print, leading
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.survey import results as r
+from hobrix.core.questions.survey.model_results import SurveyModel
 from hobrix.core.questions.survey.reading import drawn, event_in_words, furthest
 from hobrix.core.questions.wording import (
     count,
@@ -48,7 +49,7 @@ def survey_write_up(
     return f"{_distribution(results, frame, question)}{sample}"
 
 
-def _model(model: r.SurveyModel, frame: Frame, question: Question) -> str:
+def _model(model: SurveyModel, frame: Frame, question: Question) -> str:
     people = f"{count(model.events)} of {count(model.n)} unweighted"
     text = (
         f"In a weighted logistic regression of {event_in_words(question, frame)} ({people}), "

@@ -50,11 +50,12 @@ const entries = computed(() =>
     .filter((entry) => entry !== undefined),
 )
 const categorical = computed(() => entries.value.filter(({ variable }) => isCategorical(variable)))
-const measures = computed(() =>
-  props.survey.table
-    ? weightedLines(props.survey.table, areOrdered(entries.value), props.titles)
-    : [],
-)
+const measures = computed(() => {
+  const { results } = props.answer
+  if (!props.survey.table || results.lens !== 'crosstab') return []
+  const { association } = results.whole
+  return weightedLines(props.survey.table, areOrdered(entries.value), props.titles, association)
+})
 const otherTests = computed(() =>
   namedTests([
     ['Rao–Scott, first order', correctedF(props.survey.table, 'first_order')],

@@ -124,6 +124,8 @@ export interface MeasureLine {
   ci: readonly [number, number] | null
   p: number | null
   leads: boolean
+  /** Of a weighted table: with each row counted once. */
+  unweighted?: number | null
 }
 
 function named(words: Words, titles: { rows: string; columns: string }) {
@@ -137,17 +139,18 @@ export function weightedLines(
   table: NonNullable<Survey['table']>,
   withOrder: boolean,
   titles: { rows: string; columns: string },
+  plain?: Association,
 ): MeasureLine[] {
   return MEASURES.filter((each) => withOrder || each.for === 'unordered').flatMap((each) => {
     const found =
       each.key === 'cramers_v'
-        ? { value: table.cramers_v, ci: table.cramers_v_ci }
+        ? { value: table.cramers_v, ci: table.cramers_v_ci, unweighted: plain?.cramers_v ?? null }
         : table.measures.find(({ key }) => key === each.key)
     if (!found) return []
+    const { value, unweighted } = found
     const ci = found.ci as [number, number] | null
-    return [
-      { ...named(each, titles), value: found.value, ci, p: null, leads: each.key === 'cramers_v' },
-    ]
+    const leads = each.key === 'cramers_v'
+    return [{ ...named(each, titles), value, ci, p: null, leads, unweighted }]
   })
 }
 

@@ -49,7 +49,8 @@ dev: build $(VENV)/dev.stamp
 
 # --- tests -------------------------------------------------------------------------------------
 
-# What runs on one core each runs side by side; the tests themselves take both.
+# What runs on one core each runs side by side; the tests themselves take both, but for those in the
+# browser, whose server needs the other.
 test:
 	@$(MAKE) --no-print-directory -j2 --output-sync=target lint build
 	@$(MAKE) --no-print-directory check-types test-core test-web test-browser
@@ -76,7 +77,7 @@ test-web: $(VENV)/dev.stamp
 
 test-browser: $(VENV)/dev.stamp build
 	tests/browser/install-chromium
-	$(BIN)/pytest tests/browser -n 2
+	$(BIN)/pytest tests/browser
 
 types: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
 	$(BIN)/python -m django export_openapi_schema --api hobrix.web.api.api --sorted --indent 1 \

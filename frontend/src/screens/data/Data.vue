@@ -41,10 +41,11 @@ watch(current, () => (bringing.value = undefined))
 
 const day = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 
+/** Going there first: whoever has gone elsewhere once everything is asked anew stays there. */
 async function open(dataset: { id: string }) {
-  await refresh(...keys.study(props.study.id))
   bringing.value = undefined
-  router.push({ name: 'data', params: { study: props.study.id, dataset: dataset.id } })
+  await router.push({ name: 'data', params: { study: props.study.id, dataset: dataset.id } })
+  await refresh(...keys.study(props.study.id))
 }
 
 async function remove(dataset: DataSet) {

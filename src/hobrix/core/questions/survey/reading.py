@@ -74,9 +74,8 @@ def _cost(deff: float | None) -> str:
     if not deff:
         return ""
     times = f"{math.sqrt(deff):.2f}"
-    return (
-        "; its error is as large" if times == "1.00" else f"; its error is {times} times as large"
-    )
+    how = "" if times == "1.00" else f"{times} times "
+    return f"; its error is {how}that of a random sample of as many"
 
 
 def _moved_cell(table: r.SurveyTable) -> str:

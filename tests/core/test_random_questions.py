@@ -108,7 +108,7 @@ def holds_together(given_: Answer) -> None:
     json.loads(json.dumps(figures.of(given_)), parse_constant=no_nan)
 
 
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=150, deadline=None)
 @given(questions())
 def test_every_question_is_answered_or_refused_in_words(asked: dict[str, Any]) -> None:
     with warnings.catch_warnings():

@@ -2,7 +2,7 @@
 /** The coefficients of a model with their errors, and its equation. */
 import type { OddsResults, SurveyModel } from '@/api/types'
 import { pValue } from '@/design/numbers'
-import { limitsOf } from './shareWords'
+import { fixed, limitsOf } from './shareWords'
 
 type Coefficient =
   OddsResults['whole']['coefficients'][number] | SurveyModel['coefficients'][number]
@@ -10,7 +10,6 @@ type Coefficient =
 defineProps<{ coefficients: readonly Coefficient[]; equation: string }>()
 
 const ratioToError = (row: Coefficient) => ('z' in row ? row.z : row.t)
-const signed = (value: number, decimals: number) => value.toFixed(decimals).replace('-', '−')
 </script>
 
 <template>
@@ -29,9 +28,9 @@ const signed = (value: number, decimals: number) => value.toFixed(decimals).repl
       <tbody>
         <tr v-for="row in coefficients" :key="row.label">
           <th scope="row">{{ row.label }}</th>
-          <td :title="String(row.log_odds)">{{ signed(row.log_odds, 4) }}</td>
+          <td :title="String(row.log_odds)">{{ fixed(row.log_odds, 4) }}</td>
           <td :title="String(row.se)">{{ row.se.toFixed(4) }}</td>
-          <td>{{ signed(ratioToError(row), 2) }}</td>
+          <td>{{ fixed(ratioToError(row), 2) }}</td>
           <td>{{ pValue(row.p) }}</td>
           <td>{{ limitsOf(row.ci) }}</td>
         </tr>

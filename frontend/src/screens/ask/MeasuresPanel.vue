@@ -4,11 +4,12 @@ import { computed } from 'vue'
 
 import { pValue } from '@/design/numbers'
 import type { MeasureLine } from './measures'
+import { fixed } from './shareWords'
 
 const props = defineProps<{ lines: MeasureLine[] }>()
 const hasP = computed(() => props.lines.some(({ p }) => p !== null))
 const hasUnweighted = computed(() => props.lines.some(({ unweighted }) => unweighted !== undefined))
-const two = (value: number) => value.toFixed(2).replace('-', '−')
+const two = (value: number) => fixed(value, 2)
 </script>
 
 <template>

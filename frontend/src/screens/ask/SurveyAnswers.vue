@@ -4,7 +4,8 @@ import { computed, ref } from 'vue'
 
 import type { Survey } from '@/api/types'
 import { count, percent } from '@/design/numbers'
-import { limitsOf } from './shareWords'
+import WeightedShareCells from './WeightedShareCells.vue'
+import { fixed } from './shareWords'
 
 const props = defineProps<{
   shares: Survey['shares']
@@ -34,7 +35,7 @@ function fitted(value: string) {
   const stands = props.fit.p_adjusted[at]! < 0.05
   return {
     expected: props.fit.expected_shares[at]!,
-    z: z.toFixed(1).replace('-', '−'),
+    z: fixed(z, 1),
     mark: stands ? (z > 0 ? '▲' : '▼') : '',
     side: stands ? (z > 0 ? 'more' : 'less') : '',
   }
@@ -50,15 +51,15 @@ function fitted(value: string) {
           <th scope="col">n, unweighted</th>
           <th scope="col">unweighted</th>
           <th scope="col">weighted share</th>
+          <th scope="col" title="Design effect: variance against a simple random sample">
+            design effect
+          </th>
           <th
             v-if="cumulative.length"
             scope="col"
             title="Weighted share of this answer or anything before it"
           >
             up to here
-          </th>
-          <th scope="col" title="Design effect: variance against a simple random sample">
-            design effect
           </th>
           <template v-if="fit">
             <th scope="col">expected</th>
@@ -71,20 +72,8 @@ function fitted(value: string) {
           <th scope="row">{{ share.label }}</th>
           <td>{{ count(share.unweighted_count_of_events) }}</td>
           <td class="quiet">{{ percent(share.unweighted) }}</td>
-          <td :title="`standard error ${share.se}`">
-            <b>{{ percent(share.estimate) }}</b>{{ ' '
-            }}<small class="quiet">{{ limitsOf(share.ci, 100, 1) }}</small>
-          </td>
+          <WeightedShareCells :share="share" />
           <td v-if="cumulative.length">{{ percent(upTo ?? 0) }}</td>
-          <td
-            :title="
-              share.effective_sample_size === null
-                ? ''
-                : `as if ${count(share.effective_sample_size)} had been drawn at random`
-            "
-          >
-            {{ share.deff === null ? '—' : share.deff.toFixed(2) }}
-          </td>
           <template v-if="fit">
             <template v-if="against">
               <td>{{ percent(against.expected) }}</td>

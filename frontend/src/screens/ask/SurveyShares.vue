@@ -4,6 +4,7 @@ import { computed } from 'vue'
 
 import type { Survey } from '@/api/types'
 import { count, percent, pValue } from '@/design/numbers'
+import WeightedShareCells from './WeightedShareCells.vue'
 import { limitsOf, pointsOf, ratioOf, underTitle } from './shareWords'
 
 const props = defineProps<{
@@ -51,19 +52,7 @@ const rows = computed(() =>
           </th>
           <td>{{ count(share.unweighted_count_of_events) }} of {{ count(share.n) }}</td>
           <td class="quiet">{{ percent(share.unweighted) }}</td>
-          <td :title="`standard error ${share.se}`">
-            <b>{{ percent(share.estimate) }}</b>{{ ' '
-            }}<small class="quiet">{{ limitsOf(share.ci, 100, 1) }}</small>
-          </td>
-          <td
-            :title="
-              share.effective_sample_size === null
-                ? ''
-                : `as if ${count(share.effective_sample_size)} had been drawn at random`
-            "
-          >
-            {{ share.deff === null ? '—' : share.deff.toFixed(2) }}
-          </td>
+          <WeightedShareCells :share="share" />
           <template v-if="hasComparisons">
             <td>
               <template v-if="against">

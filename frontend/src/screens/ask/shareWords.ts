@@ -17,7 +17,7 @@ export function pointsOf(value: number | null | undefined): string {
 }
 
 /** With a true minus sign, and without a negative zero. */
-function fixed(value: number, decimals: number): string {
+export function fixed(value: number, decimals: number): string {
   const text = value.toFixed(decimals)
   return Number(text) === 0 ? text.replace('-', '') : text.replace('-', '−')
 }

@@ -312,8 +312,7 @@ def _same(
         )
     except TooFewReplicates:
         return None, "Hardly a replicate has an estimate in every stratum."
-    if test is None or test.adjusted_df2 < 1:
+    found = wald(test)
+    if found is None:
         return None, "There are too few clusters for so many coefficients."
-    return SurveyTest(
-        f=test.adjusted_f, df1=test.df1, df2=test.adjusted_df2, p=test.adjusted_p
-    ), None
+    return found.as_f, None

@@ -22,7 +22,11 @@ def main() -> None:
     type=click.Path(exists=True, dir_okay=False, path_type=Path),
     help="Codebook as JSON or DDI XML; without it, kinds and categories are inferred.",
 )
-def answer_command(question: Path, data: Path, codebook: Path | None) -> None:
+@click.option(
+    "--panels",
+    help="Names of the panels to open, with commas between them; none: “”. All when left out.",
+)
+def answer_command(question: Path, data: Path, codebook: Path | None, panels: str | None) -> None:
     """Print the answer to QUESTION (JSON) about DATA as JSON.
 
     DATA is CSV, TSV, XLSX, ODS, Parquet or a Data Package (folder, descriptor or zip).
@@ -40,7 +44,8 @@ def answer_command(question: Path, data: Path, codebook: Path | None) -> None:
         known = read.codebook or Codebook()
         if codebook is not None:
             known = read_any_codebook(codebook.name, codebook.read_bytes())
-        given = answer(asked, frame_of(read.table, known))
+        opened = None if panels is None else [name for name in panels.split(",") if name]
+        given = answer(asked, frame_of(read.table, known), panels=opened)
         click.echo(given.model_dump_json(indent=1, by_alias=True))
     except ValidationError as error:
         first = error.errors()[0]

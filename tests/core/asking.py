@@ -1,11 +1,13 @@
 """Frames from tables of counts, and questions about them, for tests."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Any
 
 import numpy as np
+from pydantic import ValidationError
 
 from hobrix.core.data import Category, Coded, Frame, Kind, Measured, Variable
+from hobrix.core.errors import QuestionError
 from hobrix.core.questions import Answer, Question, answer
 
 
@@ -61,4 +63,22 @@ def crosstab_question(**changes: Any) -> Question:
 
 
 def ask(table: Sequence[Sequence[int]], **changes: Any) -> Answer:
-    return answer(crosstab_question(**changes), counts_frame(table))
+    """The answer with all its panels."""
+    return answer(crosstab_question(**changes), counts_frame(table), panels=None)
+
+
+def refusal(ask: Callable[[], object]) -> tuple[str, str]:
+    """The slot and the words in which a question is refused, when read or when answered."""
+    try:
+        ask()
+    except QuestionError as error:
+        return error.slot, error.message
+    except ValidationError as error:
+        first = error.errors()[0]
+        return ".".join(str(part) for part in first["loc"]), first["msg"]
+    raise AssertionError("It was answered.")
+
+
+def cross(**options: Any) -> dict[str, Any]:
+    """Options of the Crosstab lens."""
+    return {"crosstab": options}

@@ -6,9 +6,10 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from pydantic import ValidationError
 from scipy import stats
 
-from core.asking import ask, categories, coded
+from core.asking import ask, categories, coded, cross
 from core.closeness import assert_agrees
 from hobrix.core.data import Frame, Measured, Variable
 from hobrix.core.errors import QuestionError
@@ -49,7 +50,7 @@ def ask_strata(tables: Any, design: str = "", **changes: Any) -> Answer:
         "counted_by": {"kind": "counts", "variable": "n"},
         **changes,
     }
-    return answer(Question.model_validate(fields), stratified_frame(tables, design))
+    return answer(Question.model_validate(fields), stratified_frame(tables, design), panels=None)
 
 
 @pytest.mark.parametrize("case", STRATIFIED, ids=lambda case: case["name"])
@@ -72,8 +73,8 @@ def test_strata_through_the_question(case: dict[str, Any]) -> None:
         assert_agrees(test and test.p, expected[key] and expected[key]["p"], key)
     assert pair.informative_strata == expected["informative_strata"]
     for stratum, theirs in zip(given.results.strata, expected["strata"], strict=True):
-        if stratum.table is not None and stratum.table.odds_ratio is not None:
-            mine = stratum.table.odds_ratio.estimate
+        if stratum.table is not None and stratum.table.groups is not None:
+            mine = stratum.table.groups.comparisons[0].odds_ratio.estimate
             assert_agrees("Infinity" if mine == np.inf else mine, theirs["odds_ratio"])
 
 
@@ -114,20 +115,20 @@ def test_too_many_strata_are_refused_and_few_that_hold_somebody_are_not() -> Non
 def test_in_a_case_control_study_shares_are_not_compared() -> None:
     tables = [[[30, 60], [20, 90]], [[12, 30], [10, 44]]]
     given = ask_strata(tables, "case_control")
-    whole = given.results.whole
-    assert whole.odds_ratio.estimate is not None
-    for quantity in ("risk_ratio", "risk_difference", "number_needed", "risk_exposed"):
-        assert getattr(whole, quantity) is None
-    assert any(
-        u.quantity == "risk_ratio" and "case–control" in u.reason for u in given.results.unavailable
-    )
+    against = given.results.whole.groups.comparisons[0]
+    assert against.odds_ratio.estimate is not None
+    assert against.risk_ratio is None
+    assert against.risk_difference is None
+    for quantity in ("number_needed", "risk_exposed"):
+        assert getattr(given.opened.two_groups, quantity) is None
+    assert any(u.quantity == "risk_ratio" and "case–control" in u.reason for u in given.unavailable)
     assert given.results.pooled.pairs[0].mantel_haenszel_risk_ratio is None
     said = given.reading.lead + given.write_up + " ".join(f.label for f in given.reading.figures)
     assert "the odds of “c1”" in given.reading.lead
     assert "Ratio of shares" not in said
-    cohort = ask_strata(tables, "cohort").results.whole
-    assert cohort.risk_ratio is not None
-    assert cohort.number_needed is not None
+    cohort = ask_strata(tables, "cohort")
+    assert cohort.results.whole.groups.comparisons[0].risk_ratio is not None
+    assert cohort.opened.two_groups.number_needed is not None
 
 
 RECAST = [[20, 10, 5], [10, 20, 9], [8, 12, 30], [3, 2, 1]]
@@ -181,15 +182,26 @@ def test_missing_as_a_category_of_one_question() -> None:
         (recast(leave_out=["r9"]), "“r9” is not an answer"),
         (recast(combine=[["r1", "r2"], ["r2", "r3"]]), "two places at once"),
         (recast(leave_out=["r1", "r2", "r3"]), "Fewer than two answers"),
-        ({"options": {"adjust": "guess"}}, "adjust:"),
-        ({"options": {"draws": 5}}, "Between 1,000 and 1,000,000"),
-        ({"options": {"categories": {"row": {"sort": 1}}}}, "categories:"),
     ],
 )
 def test_options_that_make_no_sense(changes: dict[str, Any], message: str) -> None:
     with pytest.raises(QuestionError, match=message) as refused:
         ask(RECAST, **changes)
     assert refused.value.slot.startswith("options.")
+
+
+@pytest.mark.parametrize(
+    ("options", "message"),
+    [
+        (cross(adjust="guess"), "options.crosstab.adjust"),
+        (cross(draws=5), "Between 1,000 and 1,000,000"),
+        ({"categories": {"row": {"sort": 1}}}, "options.categories.row.sort"),
+        ({"draws": 5000}, "options.draws"),
+    ],
+)
+def test_options_that_do_not_exist_or_fit(options: dict[str, Any], message: str) -> None:
+    with pytest.raises(ValidationError, match=message):
+        ask(RECAST, options=options)
 
 
 def test_a_remedy_shows_what_it_would_give_and_gives_that() -> None:
@@ -199,23 +211,23 @@ def test_a_remedy_shows_what_it_would_give_and_gives_that() -> None:
     remedy = next(r for r in check.remedies if "r2 and r3" in r.label)
     assert remedy.question is not None
     after = ask(table, options=remedy.question.options)
-    p = after.results.whole.chi_square.pearson.p
+    p = after.opened.tests.chi_square.pearson.p
     assert f"p = {p:.2f}" in remedy.label
-    assert after.results.whole.minimum_expected > 5
+    assert after.results.whole.expected.minimum_expected > 5
 
 
 def test_several_explanatory_variables() -> None:
     tables = [[[30, 60], [20, 90]], [[12, 30], [10, 44]]]
     given = ask_strata(tables, within=[], vary_with=[{"variable": "row"}, {"variable": "stratum"}])
     assert [each.variable for each in given.results.several] == ["row", "stratum"]
-    whole = given.results.whole
-    assert given.results.several[0].chi_square == whole.chi_square.pearson
-    assert given.results.several[0].p_holm >= whole.chi_square.pearson.p
+    test = given.results.whole.test
+    assert given.results.several[0].test == test
+    assert given.results.several[0].p_holm >= test.p
 
 
 @pytest.mark.parametrize("adjust", ["none", "bonferroni", "benjamini_hochberg", "holm"])
 def test_residuals_allow_for_cells_as_asked(adjust: str) -> None:
-    given = ask(RECAST[:3], options={"adjust": adjust})
+    given = ask(RECAST[:3], options=cross(adjust=adjust))
     p = np.array(given.results.whole.adjusted_residuals_p).ravel()
     expected = {
         "none": p,
@@ -225,12 +237,13 @@ def test_residuals_allow_for_cells_as_asked(adjust: str) -> None:
     found = np.array(given.results.whole.adjusted_residuals_p_adjusted).ravel()
     if adjust in expected:
         np.testing.assert_allclose(found, expected[adjust], rtol=1e-12)
-    assert len(given.results.whole.pairwise) == 3
-    assert given.reading.ranked[0].endswith("than expected")
+    assert len(given.opened.where.pairwise) == 3
+    assert given.opened.where.ranked[0].endswith("than expected")
 
 
 def test_ordered_pairs_are_led_by_a_measure_of_order() -> None:
-    assert ask(RECAST).results.whole.association.leading == "somers_d_column_given_row"
+    leading = [each.key for each in ask(RECAST).opened.measures.measures if each.leads]
+    assert leading == ["somers_d_column_given_row"]
     assert any("Somers" in figure.label for figure in ask(RECAST).reading.figures)
 
 
@@ -240,8 +253,8 @@ def test_large_tables_have_no_pairs_and_draw_few() -> None:
     whole = given.results.whole
     assert whole.exact is not None
     assert whole.exact.method == "monte_carlo"
-    assert whole.pairwise == ()
-    assert whole.correspondence is not None
+    assert given.opened.where.pairwise == ()
+    assert given.opened.map is not None
 
 
 def test_one_row_or_all_in_one_cell_is_refused() -> None:
@@ -377,8 +390,8 @@ def test_exact_inference_of_large_tables_meets_the_usual(scale: int) -> None:
     usual = two_by_two.odds_ratio(table, 0.95)
     assert exact_ratio.estimate == pytest.approx(usual.estimate, rel=0.03 / scale)
     if scale > 1:
-        assert usual.interval is not None
-        assert exact_ratio.exact.low == pytest.approx(usual.interval.low, rel=1e-3)
+        assert usual.ci is not None
+        assert exact_ratio.exact_ci.low == pytest.approx(usual.ci.low, rel=1e-3)
     found = exact_two_by_two.fisher_exact(table)
     theirs = stats.fisher_exact(table.astype(int))
     assert found.two_sided == pytest.approx(theirs.pvalue, rel=1e-8, abs=1e-300)
@@ -389,6 +402,6 @@ def test_exact_inference_of_large_tables_meets_the_usual(scale: int) -> None:
 def test_asking_for_what_is_too_many_says_that_tables_were_drawn() -> None:
     random = np.random.default_rng(4)
     table = random.integers(5, 60, (7, 7)).tolist()
-    given = ask(table, options={"exact": "enumerate"})
+    given = ask(table, options=cross(exact="enumerate"))
     assert given.results.whole.exact.method == "monte_carlo"
-    assert any("were drawn" in gone.reason for gone in given.results.unavailable)
+    assert given.opened.exact.drawn_instead

@@ -7,7 +7,8 @@ import pytest
 
 from core.asking import ask
 from hobrix import figures
-from hobrix.figures.mosaic import residual_class, spread
+from hobrix.core.questions.marks import mark_of
+from hobrix.figures.mosaic import spread
 from hobrix.figures.theme import RESIDUAL_CLASSES, tokens
 
 ILL = {
@@ -42,7 +43,7 @@ def test_the_event_stands_first_and_tiles_fill_each_strip() -> None:
 @pytest.mark.parametrize(
     ("residual", "p", "expected"),
     [
-        (2.5, 0.2, "as expected"),
+        (2.5, 0.2, ""),
         (2.5, 0.01, "more"),
         (-2.5, 0.01, "fewer"),
         (4.5, 0.001, "much more"),
@@ -52,8 +53,8 @@ def test_the_event_stands_first_and_tiles_fill_each_strip() -> None:
 def test_shading_follows_residuals_with_all_cells_allowed_for(
     residual: float, p: float, expected: str
 ) -> None:
-    assert residual_class(residual, p) == expected
-    assert expected in RESIDUAL_CLASSES
+    assert mark_of(residual, p) == expected
+    assert not expected or expected in RESIDUAL_CLASSES
 
 
 def test_labels_of_thin_strips_are_moved_apart_and_stay_inside() -> None:
@@ -104,7 +105,7 @@ def test_a_model_is_drawn_as_it_is_told() -> None:
     ratios = [v["estimate"] for v in drawn["forest"]["data"]["values"]]
     assert ratios == [row.odds_ratio for row in model.terms[0].rows]
     points = drawn["calibration"]["layer"][1]["data"]["values"]
-    groups = model.hosmer_lemeshow.table
+    groups = given.opened.fit.hosmer_lemeshow.table
     assert [p["observed"] for p in points] == [g.observed_events / g.n for g in groups]
     assert [p["predicted"] for p in points] == [g.expected_events / g.n for g in groups]
     line = drawn["roc"]["layer"][1]["data"]["values"]

@@ -70,8 +70,13 @@ def test_answer_command(tmp_path: Path) -> None:
     result = CliRunner().invoke(main, ["answer", str(question), str(data)])
     assert result.exit_code == 0, result.output
     given = json.loads(result.output)
-    assert given["version"] == 1
-    assert given["results"]["whole"]["odds_ratio"]["estimate"] == pytest.approx(28 * 86 / (72 * 14))
+    assert given["version"] == 2
+    against = given["results"]["whole"]["groups"]["comparisons"][0]
+    assert against["odds_ratio"]["estimate"] == pytest.approx(28 * 86 / (72 * 14))
+    assert given["opened"]["two_groups"]["risk_exposed"] == 0.28
+    sheet = CliRunner().invoke(main, ["answer", str(question), str(data), "--panels", "tests"])
+    opened = json.loads(sheet.output)["opened"]
+    assert [name for name, panel in opened.items() if panel] == ["lens", "tests"]
     assert given["question"]["vary_with"][0]["with"] is None
 
 
@@ -101,7 +106,6 @@ def test_answer_command_with_a_codebook(tmp_path: Path) -> None:
     files = [str(tmp_path / name) for name in ("q.json", "d.csv")]
     plain = json.loads(CliRunner().invoke(main, ["answer", *files]).output)
     ordered = CliRunner().invoke(main, ["answer", *files, "--codebook", str(tmp_path / "c.json")])
-    assert plain["results"]["whole"]["chi_square"]["linear_by_linear"] is None
-    assert (
-        json.loads(ordered.output)["results"]["whole"]["chi_square"]["linear_by_linear"]["df"] == 1
-    )
+    assert plain["opened"]["tests"]["chi_square"]["linear_by_linear"] is None
+    tests = json.loads(ordered.output)["opened"]["tests"]
+    assert tests["chi_square"]["linear_by_linear"]["df"] == 1

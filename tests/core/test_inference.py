@@ -150,3 +150,13 @@ def test_nines_apart_from_a_short_scale_do_not_pass_for_answers(
 @pytest.mark.parametrize("answers", [["1", "2", "3"], ["0", "1", "2", "3", "4", "5", "6", "7"]])
 def test_a_scale_without_a_gap_has_nothing_to_look_at(answers: list[str]) -> None:
     assert proposed(answers).to_look_at == ()
+
+
+@pytest.mark.parametrize("code", ["9", "99", "-1"])
+def test_a_number_among_words_is_pointed_out(code: str) -> None:
+    proposal = proposed(["smoker", "non-smoker", code])
+    assert [c.value for c in proposal.variable.categories] == ["smoker", "non-smoker", code]
+    assert proposal.to_look_at == (
+        f"“{code}” stands among words and is counted as an answer. Is it one?",
+    )
+    assert proposed(["one", "two", "3"]).to_look_at == ()

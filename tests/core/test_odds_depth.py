@@ -9,7 +9,7 @@ import pytest
 from core.closeness import assert_agrees
 from core.test_crosstab_depth import stratified_frame
 from core.test_logistic_reference import design_of
-from core.test_odds import CASES, asked, frame_of, strata
+from core.test_odds import CASES, asked, frame_of, odds, strata
 from hobrix.core.data import Category, Frame, Variable
 from hobrix.core.errors import QuestionError
 from hobrix.core.formats.table import source_column
@@ -58,7 +58,7 @@ def model_of(frame: Frame, **changes: Any) -> Answer:
         "allowing_for": [{"variable": "age", "per": 10}, {"variable": "region"}],
         **changes,
     }
-    return answer(Question.model_validate(fields), frame)
+    return answer(Question.model_validate(fields), frame, panels=None)
 
 
 def test_acting_together_gives_an_odds_ratio_within_each_level() -> None:
@@ -86,10 +86,10 @@ def test_acting_together_gives_an_odds_ratio_within_each_level() -> None:
 
 def test_an_interaction_with_a_number_is_read_at_low_median_and_high_values() -> None:
     terms = [{"variable": "source"}, {"variable": "source", "with": "age"}]
-    model = model_of(people(), vary_with=terms).results.whole
-    together = next(term for term in model.terms if term.together_with)
+    given = model_of(people(), vary_with=terms)
+    together = next(term for term in given.results.whole.terms if term.together_with)
     assert len(together.rows) == 3
-    b = {(c.term, c.level): c.log_odds for c in model.coefficients}
+    b = {(c.term, c.level): c.log_odds for c in given.opened.coefficients.coefficients}
     age = float(together.rows[0].given.removeprefix("Age "))
     expected = b[("source", "river")] + b[("source*age", "river")] * age / 10
     assert together.rows[0].log_odds == pytest.approx(expected, rel=1e-9)
@@ -99,7 +99,7 @@ def test_an_interaction_with_a_number_is_read_at_low_median_and_high_values() ->
 def test_a_number_may_bend(bend: str) -> None:
     frame = people()
     straight = model_of(frame)
-    line = straight.results.whole.linearity[0]
+    line = straight.opened.fit.linearity[0]
     assert line.bend is not None
     assert line.bend.p < 0.001
     check = next(check for check in straight.checks if check.id == "linearity")
@@ -109,7 +109,9 @@ def test_a_number_may_bend(bend: str) -> None:
         frame, allowing_for=[{"variable": "age", "per": 10, "bend": bend}, {"variable": "region"}]
     ).results.whole
     if bend == "spline":
-        gain = 2 * (bent.log_likelihood - straight.results.whole.log_likelihood)
+        gain = 2 * (
+            bent.likelihood.log_likelihood - straight.results.whole.likelihood.log_likelihood
+        )
         assert gain == pytest.approx(line.bend.statistic, rel=1e-9)
         assert bent.parameters == straight.results.whole.parameters + line.bend.df
     rows = bent.terms[0].rows
@@ -137,11 +139,12 @@ def test_splines_are_smooth_and_straight_beyond_the_outer_knots() -> None:
 def test_one_term_at_a_time_follows_the_reference() -> None:
     case = BY_NAME["mixed_five_terms"]
     names = [t["variable"] for t in [*case["allowing_for"], *case["vary_with"]]]
-    model = asked(case, options={"new_step_at": names}).results.whole
-    for step, theirs in zip(model.steps, case["expected"]["sequential_terms"], strict=True):
+    opened = asked(case, options=odds(new_step_at=names)).opened
+    steps = opened.steps.steps
+    for step, theirs in zip(steps, case["expected"]["sequential_terms"], strict=True):
         assert step.variables == (theirs["term"],)
         assert_agrees(step.gain.statistic, theirs["statistic"], theirs["term"], relative=1e-8)
-    assert model.steps[-1].sorting.auc == pytest.approx(model.auc.estimate, rel=1e-12)
+    assert steps[-1].auc == pytest.approx(opened.sorting.auc.estimate, rel=1e-12)
 
 
 def test_within_each_stratum_the_same_model_and_whether_it_is_the_same() -> None:
@@ -154,7 +157,7 @@ def test_within_each_stratum_the_same_model_and_whether_it_is_the_same() -> None
         allowing_for=[{"variable": "age", "per": 10}],
         among={"all": [{"variable": "region", "is": ["north"]}]},
     ).results.whole
-    mine = results.strata[1].rows
+    mine = results.strata[1].ratios
     theirs = [row for term in only_north.terms for row in term.rows]
     for one, other in zip(mine, theirs, strict=True):
         assert one is not None
@@ -163,11 +166,11 @@ def test_within_each_stratum_the_same_model_and_whether_it_is_the_same() -> None
     together = [{"variable": n, "with": "region"} for n in ("age", "source")]
     full = model_of(frame, vary_with=[{"variable": "source"}, *together]).results.whole
     plain = model_of(frame).results.whole
-    assert results.pooled is not None
-    assert results.pooled.homogeneity is not None
-    gain = 2 * (full.log_likelihood - plain.log_likelihood)
-    assert results.pooled.homogeneity.statistic == pytest.approx(gain, rel=1e-8)
-    assert results.pooled.homogeneity.df == 2
+    assert results.same is not None
+    assert results.same.test is not None
+    gain = 2 * (full.likelihood.log_likelihood - plain.likelihood.log_likelihood)
+    assert results.same.test.statistic == pytest.approx(gain, rel=1e-8)
+    assert results.same.test.df == 2
     assert "**not the same** within each Region" in given.reading.lead
 
 
@@ -187,15 +190,16 @@ def test_a_stratum_that_cannot_be_fitted_is_named() -> None:
     )
     assert [stratum.left_out is None for stratum in given.results.strata] == [True, False]
     assert "the event" in (given.results.strata[1].left_out or "")
-    assert given.results.pooled is not None
-    assert given.results.pooled.homogeneity is None
+    assert given.results.same is not None
+    assert given.results.same.test is None
+    assert given.results.same.reason
 
 
 def test_leaving_rows_out_is_refitting_without_them() -> None:
     case = BY_NAME["mixed_five_terms"]
     row = case["expected"]["residuals"]["most_extreme"][0]["row"]
-    model = asked(case, options={"without_rows": [row]}).results.whole
-    assert model.without is not None
+    without = asked(case, options=odds(without_rows=[row])).results.without
+    assert without is not None
     frame = frame_of(case)
     kept = [i for i in range(frame.rows) if i != row - 1]
     table = {
@@ -203,10 +207,10 @@ def test_leaving_rows_out_is_refitting_without_them() -> None:
         for name in frame.variables
     }
     fewer = Frame.of(frame.variables.values(), table, len(kept))
-    fields = asked(case).question.model_copy(update={"options": {}})
+    fields = asked(case).question
     theirs = answer(fields, fewer).results.whole
     ratios = [row.odds_ratio for term in theirs.terms for row in term.rows]
-    assert_agrees(list(model.without.odds_ratios), ratios, relative=1e-8)
+    assert_agrees(list(without.odds_ratios), ratios, relative=1e-8)
 
 
 def _text(frame: Frame, name: str, row: int) -> str | None:
@@ -230,11 +234,12 @@ def test_events_out_of_trials_are_the_grouped_model() -> None:
         "vary_with": [{"variable": "dose"}],
         "counted_by": {"kind": "counts", "variable": "n"},
     }
-    model = answer(Question.model_validate(fields), frame).results.whole
+    given = answer(Question.model_validate(fields), frame, panels=["coefficients"])
+    model, coefficients = given.results.whole, given.opened.coefficients.coefficients
     assert (model.n, model.events) == (83, 30)
     dose, ill, n = (table[c].cast(pl.Float64).to_numpy() for c in ("dose", "ill", "n"))
     direct = ml.fit(ml.Patterns(np.column_stack([np.ones(4), dose]), ill, n))
-    assert model.coefficients[1].log_odds == pytest.approx(direct.coefficients[1], rel=1e-10)
+    assert coefficients[1].log_odds == pytest.approx(direct.coefficients[1], rel=1e-10)
     with pytest.raises(QuestionError, match="is numeric") as refused:
         answer(Question.model_validate({**fields, "counted_by": {"kind": "each"}}), frame)
     assert refused.value.slot == "outcome"
@@ -312,7 +317,8 @@ def test_in_a_case_control_study_there_are_odds_but_no_probabilities() -> None:
     given = answer(Question.model_validate(fields), frame)
     model = given.results.whole
     assert model.terms[1].rows[0].odds_ratio > 0
-    assert (model.average_marginal_effects, model.curve, model.slots) == ((), None, ())
+    assert model.average_marginal_effects == ()
+    assert "profile" not in {panel.name for panel in given.panels}
     assert all(row.difference is None for term in model.terms for row in term.rows)
-    assert "predictions" in {each.quantity for each in given.results.unavailable}
+    assert "predictions" in {each.quantity for each in given.unavailable}
     assert not any("probability" in figure.label for figure in given.reading.figures)

@@ -6,6 +6,7 @@ import warnings
 from typing import Any
 
 import polars as pl
+import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import linalg
@@ -14,6 +15,10 @@ from core.weighted_people import TABLE, frame
 from hobrix import figures
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions import Answer, Question, answer
+from hobrix.core.questions.crosstab.results import CrosstabResults, CrosstabTable
+from hobrix.core.questions.distribution.results import DistributionResults
+from hobrix.core.questions.odds.results import OddsResults
+from hobrix.core.questions.proportions.results import ProportionsResults
 
 # Few people, so that categories are sparse, groups empty and clusters single.
 PEOPLE = frame(
@@ -73,7 +78,7 @@ def questions(draw: st.DrawFn) -> dict[str, Any]:
     within = [others.pop()] if draw(st.booleans()) else []
     options: dict[str, Any] = {}
     if lens == "distribution" and draw(st.booleans()):
-        options["expected"] = {"kind": "equal"}
+        options["distribution"] = {"expected": {"kind": "equal"}}
     if draw(st.booleans()):
         options["beside"] = True
     return {
@@ -118,7 +123,7 @@ def test_every_question_is_answered_or_refused_in_words(asked: dict[str, Any]) -
         warnings.simplefilter("ignore", linalg.LinAlgWarning)
         refusal = None
         try:
-            given_ = answer(Question.model_validate(asked), PEOPLE)
+            given_ = answer(Question.model_validate(asked), PEOPLE, panels=None)
         except QuestionError as refused:
             refusal = refused
     if refusal is not None:
@@ -126,27 +131,56 @@ def test_every_question_is_answered_or_refused_in_words(asked: dict[str, Any]) -
         assert refusal.slot
         return
     holds_together(given_)
-    survey = given_.survey
-    assert (survey is not None) == (asked["counted_by"]["kind"] == "design")
-    if survey is None:
+    sample, results = given_.sample, given_.results
+    assert (sample is not None) == (asked["counted_by"]["kind"] == "design")
+    if sample is not None:
+        assert sample.psus >= sample.strata >= 1
+    makes_sense = {
+        "distribution": distributions_make_sense,
+        "crosstab": table_makes_sense,
+        "proportions": groups_make_sense,
+        "odds": ratios_make_sense,
+    }
+    makes_sense[asked["lens"]](results)
+
+
+def distributions_make_sense(results: DistributionResults) -> None:
+    for each in results.variables:
+        assert each.n_answered + each.n_missing == pytest.approx(each.n_all)
+        for row in each.table:
+            assert 0 <= row.percent_of_answered <= 100 * (1 + 1e-12)
+            if row.ci is not None:
+                assert row.ci[0] <= row.percent_of_answered * (1 + 1e-12)
+                assert row.percent_of_answered <= row.ci[1] * (1 + 1e-12)
+
+
+def groups_make_sense(results: ProportionsResults | CrosstabTable) -> None:
+    groups = results.whole if isinstance(results, ProportionsResults) else results.groups
+    if groups is None:
         return
-    assert survey.design.psus >= survey.design.strata >= 1
-    for share in survey.shares:
-        assert 0 <= share.estimate <= 1
-        assert 0 <= share.unweighted_count_of_events <= share.n <= survey.design.rows
-        if share.ci is not None:
-            assert share.ci[0] <= share.estimate <= share.ci[1]
-    for each in survey.comparisons:
-        for ratio in (each.risk_ratio, each.odds_ratio):
-            if ratio is not None and ratio.ci is not None:
-                assert ratio.ci[0] <= ratio.estimate * (1 + 1e-12)
-                assert ratio.estimate <= ratio.ci[1] * (1 + 1e-12)
-    if survey.table is not None:
-        for row in survey.table.row_proportions:
-            assert math.isclose(sum(cell.estimate for cell in row), 1, rel_tol=1e-9)
-        assert math.isclose(sum(map(sum, survey.table.cell_proportions)), 1, rel_tol=1e-9)
-        assert 0 <= survey.table.cramers_v <= 1 + 1e-12
-    if survey.model is not None:
-        for term in survey.model.terms:
-            for line in term.rows:
-                assert line.ci[0] <= line.odds_ratio <= line.ci[1]
+    for share in groups.groups:
+        assert 0 <= share.share <= 1
+        assert 0 <= share.events <= share.n
+        if share.share_ci is not None:
+            low, high = share.share_ci
+            assert low <= share.share * (1 + 1e-12)
+            assert share.share <= high * (1 + 1e-12)
+    for each in groups.comparisons:
+        for effect in (each.risk_ratio, each.odds_ratio, each.risk_difference):
+            if effect is not None and effect.ci is not None:
+                assert effect.ci[0] - 1e-12 <= effect.estimate <= effect.ci[1] + 1e-12
+
+
+def table_makes_sense(results: CrosstabResults) -> None:
+    whole = results.whole
+    groups_make_sense(whole)
+    for row in whole.share_within_row:
+        assert math.isclose(sum(row), 1, rel_tol=1e-9)
+    assert math.isclose(sum(map(sum, whole.cell_proportions)), 1, rel_tol=1e-9)
+    assert 0 <= whole.cramers_v <= 1 + 1e-12
+
+
+def ratios_make_sense(results: OddsResults) -> None:
+    for term in results.whole.terms:
+        for line in term.rows:
+            assert line.ci[0] <= line.odds_ratio <= line.ci[1]

@@ -50,16 +50,15 @@ def test_shares_and_quartiles_at_a_glance_are_weighted_and_counts_are_not(among:
 def test_each_variable_at_a_glance_has_the_test_of_its_own_question(errors: str) -> None:
     how = {**DESIGN, "errors": errors}
     found = at_a_glance(question(counted_by=how), frame())
-    tested = [each for each in found if each.corrected is not None]
+    tested = [each for each in found if each.test is not None]
     assert {each.variable for each in tested} >= {"ill", "schooling", "source", "district"}
     for each in tested[:3]:
-        options = {"expected": {"kind": "equal"}}
+        options = {"distribution": {"expected": {"kind": "equal"}}}
         alone = {"outcome": {"variable": each.variable}, "counted_by": how, "options": options}
-        fit = asked("distribution", **alone)[1].goodness_of_fit
-        assert fit is not None
-        assert each.corrected is not None
-        assert vars(each.corrected).items() <= vars(fit).items()
-    assert all(each.test is None and each.p_holm >= each.p for each in tested)
+        fit = asked("distribution", **alone).results.variables[0].goodness_of_fit
+        for key in ("statistic", "df", "df2", "p"):
+            assert getattr(each.test, key) == getattr(fit.test, key)
+    assert all(each.p_holm >= each.p == each.test.p for each in tested)
 
 
 @pytest.mark.parametrize("among", [None, AMONG])
@@ -67,15 +66,12 @@ def test_screening_ranks_what_the_crosstab_says_of_each(among: Any) -> None:
     found = screen(question(among=among), frame(), ["schooling", "source", "half", "age", "w"])
     assert found.looked_at + found.passed_over == 5
     for each in found.related:
-        assert each.chi_square is None
         if each.banded:
             continue
         vary = [{"variable": each.variable}]
-        _, survey = asked("crosstab", vary_with=vary, among=among)
-        assert survey.table is not None
-        assert each.corrected == survey.table.leading
-        assert each.cramers_v == survey.table.cramers_v
-        assert each.cramers_v_ci == survey.table.cramers_v_ci
+        whole = asked("crosstab", vary_with=vary, among=among).results.whole
+        assert each.test == whole.test
+        assert (each.cramers_v, each.cramers_v_ci) == (whole.cramers_v, whole.cramers_v_ci)
         assert each.cramers_v_bias_corrected <= each.cramers_v
     strengths = [each.cramers_v_bias_corrected for each in found.related]
     assert strengths == sorted(strengths, reverse=True)
@@ -91,7 +87,7 @@ def test_numbers_are_screened_in_bands_of_equal_weight() -> None:
     (by_hand,) = screen(question(), frame(banded), ["half"]).related
     (made,) = screen(question(), frame(), ["age"]).related
     assert made.banded
-    assert made.corrected == by_hand.corrected
+    assert made.test == by_hand.test
     assert made.cramers_v == pytest.approx(by_hand.cramers_v, rel=1e-12)
 
 

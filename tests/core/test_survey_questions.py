@@ -1,6 +1,6 @@
 """Questions with a survey design, through the sentence: the reference numbers in every lens."""
 
-from dataclasses import replace
+from dataclasses import asdict, replace
 from typing import Any
 
 import numpy as np
@@ -13,6 +13,7 @@ from hobrix.core.data import Category, Frame, Variable
 from hobrix.core.errors import QuestionError
 from hobrix.core.formats.table import source_column
 from hobrix.core.questions import Answer, Question, answer
+from hobrix.core.survey.shares import WeightedShare
 from reference_numbers import REFERENCE, reference_cases
 
 CASES = reference_cases("survey")
@@ -50,15 +51,16 @@ def design_of(case: dict[str, Any]) -> dict[str, Any]:
 def asked(case: dict[str, Any], **fields: Any) -> Answer:
     outcome = {"variable": case["outcome"]["variable"], "event": [case["outcome"]["event"]]}
     question = {"outcome": outcome, "counted_by": design_of(case), **fields}
-    return answer(Question.model_validate(question), frame_of(case))
+    return answer(Question.model_validate(question), frame_of(case), panels=None)
 
 
 def agrees(mine: dict[str, Any], theirs: dict[str, Any], leaving_out: set[str], where: str) -> None:
-    """Everything the reference gives stands under its name, to a relative 1e-8."""
+    """Everything the reference gives stands under its name, to a relative 1e-8; its limits at 95%
+    are those of a question at that level."""
     for key, value in theirs.items():
         if key in leaving_out:
             continue
-        found, place = mine[key], f"{where}.{key}"
+        found, place = mine[key.replace("_95", "")], f"{where}.{key}"
         if isinstance(value, dict):
             agrees(found, value, leaving_out, place)
         elif isinstance(value, list) and value and isinstance(value[0], dict | list):
@@ -89,17 +91,21 @@ ELSEWHERE = {
 }
 
 
+def share_of(given: Answer, case: dict[str, Any]) -> WeightedShare:
+    """Of the event, in a distribution."""
+    rows = given.results.variables[0].table
+    return next(row.weighted for row in rows if row.value == case["outcome"]["event"])
+
+
 @each_case
 def test_a_share_of_all_and_among_some(case: dict[str, Any]) -> None:
     part = case["domain"]
     among = {"all": [{"variable": part["variable"], "is": [part["level"]]}]}
     for key, fields in (("proportion", {}), ("domain", {"among": among})):
         given = asked(case, lens="distribution", **fields)
-        assert given.survey is not None
-        mine = next(s for s in given.survey.shares if s.value == case["outcome"]["event"])
-        agrees(mine.model_dump(), case["expected"][key], ELSEWHERE, key)
+        agrees(asdict(share_of(given, case)), case["expected"][key], ELSEWHERE, key)
     expected = case["expected"]["design"]
-    agrees(given.survey.design.model_dump(), expected, ELSEWHERE - {"design_df"}, "design")
+    agrees(given.sample.model_dump(), expected, ELSEWHERE - {"design_df"}, "design")
     is_single = any(check.id == "single_cluster" for check in given.checks)
     assert is_single == bool(expected["single_psu_strata"])
 
@@ -110,10 +116,8 @@ def test_a_single_cluster_may_add_its_distance_from_the_grand_mean(case: dict[st
     expected = case["expected"]["proportion"].get(key)
     counted_by = {**design_of(case), "single": "grand_mean"}
     given = asked(case, lens="distribution", counted_by=counted_by)
-    assert given.survey is not None
-    mine = next(s for s in given.survey.shares if s.value == case["outcome"]["event"])
     usual = case["expected"]["proportion"]["se"]
-    assert_agrees(mine.se, usual if expected is None else expected)
+    assert_agrees(share_of(given, case).se, usual if expected is None else expected)
 
 
 @each_case
@@ -121,12 +125,12 @@ def test_tables(case: dict[str, Any]) -> None:
     for pair, expected in zip(case["two_way"], case["expected"]["two_way"], strict=True):
         outcome = {"variable": pair["columns"]}
         given = asked(case, outcome=outcome, vary_with=[{"variable": pair["rows"]}])
-        assert given.survey is not None
-        table = given.survey.table
-        assert table is not None
-        mine = table.model_dump() | {
-            "generalised_deff_eigenvalues": sorted(table.generalised_deff_eigenvalues)
-        }
+        whole, tests = given.results.whole, given.opened.tests.weighted
+        mine = whole.model_dump() | whole.weighted.model_dump() | tests.model_dump()
+        mine["rows"], mine["columns"] = (
+            [c.label for c in of] for of in (whole.rows, whole.columns)
+        )
+        mine["generalised_deff_eigenvalues"] = sorted(tests.generalised_deff_eigenvalues)
         expected["generalised_deff_eigenvalues"].sort()
         agrees(mine, expected, ELSEWHERE, f"{pair['rows']} by {pair['columns']}")
 
@@ -136,14 +140,15 @@ def test_comparisons(case: dict[str, Any]) -> None:
     compared = case["compare"]
     vary = [{"variable": compared["variable"], "reference": compared["reference"]}]
     given = asked(case, lens="proportions", vary_with=vary)
-    assert given.survey is not None
-    mine = next(c for c in given.survey.comparisons if c.value == compared["group"])
+    groups = given.results.whole
+    mine = groups.against(compared["group"])
     expected = case["expected"]["comparison"]
     for key in ("risk_difference", "risk_ratio", "odds_ratio"):
-        agrees(mine.model_dump()[key], expected[key], ELSEWHERE, key)
-    shares = {share.value: share for share in given.survey.shares}
+        effect = getattr(mine, key)
+        agrees(asdict(effect.weighted), expected[key], ELSEWHERE, key)
+        assert (effect.estimate, effect.ci) == (effect.weighted.estimate, effect.weighted.ci)
     for side in ("group", "reference"):
-        share = shares[compared[side]]
+        share = groups.group(compared[side]).weighted
         found = {f"n_{side}": share.n, f"risk_{side}": share.estimate, f"se_{side}": share.se}
         agrees(found, {key: expected[key] for key in found}, ELSEWHERE, side)
 
@@ -155,21 +160,22 @@ def test_the_model(case: dict[str, Any]) -> None:
 
     slots = {slot: terms(slot) for slot in ("vary_with", "allowing_for")}
     given = asked(case, lens="odds", **slots)
-    assert given.survey is not None
-    model, expected = given.survey.model, case["expected"]["logistic"]
-    assert model is not None
+    model, expected = given.results.whole, case["expected"]["logistic"]
     assert model.n == expected["n"]
-    mine = {(c.term, c.level): c.model_dump() for c in model.coefficients}
+    # What is z without a design is t with it.
+    mine = {
+        (c.term, c.level): c.model_dump() | {"t": c.z}
+        for c in given.opened.coefficients.coefficients
+    }
     assert len(mine) == len(expected["coefficients"])
     for theirs in expected["coefficients"]:
         agrees(mine[(theirs["term"], theirs["level"])], theirs, set(), theirs["term"])
-    tests = {term.term: term.wald for term in model.terms}
+    tests = {term.term: term.adjusted_wald for term in model.terms}
     for theirs in [*expected["terms"], {**expected["model"], "term": "model"}]:
-        test = model.model if theirs["term"] == "model" else tests[theirs["term"]]
-        assert test is not None
-        agrees(test.model_dump(), theirs, {"term"}, theirs["term"])
-    assert "likelihood_ratio" in {each.quantity for each in given.survey.unavailable}
-    assert not any(check.id == "fit" for check in given.checks)
+        test = model.adjusted_wald if theirs["term"] == "model" else tests[theirs["term"]]
+        agrees(asdict(test), theirs, {"term"}, theirs["term"])
+    assert "likelihood_ratio" in {each.quantity for each in given.unavailable}
+    assert model.likelihood is None
 
 
 def survey(weights: list[Any], villages: list[str], **fields: Any) -> Answer:
@@ -210,10 +216,9 @@ def survey(weights: list[Any], villages: list[str], **fields: Any) -> Answer:
 
 def test_weights_all_alike_and_a_cluster_per_row_change_no_share() -> None:
     given = survey([1.5] * 60, [f"v{i:02d}" for i in range(60)])
-    assert given.survey is not None
-    for share in given.survey.shares:
-        assert share.estimate == pytest.approx(share.unweighted, rel=1e-12)
-    assert "hardly moves the shares" in given.survey.moved
+    for share in given.results.whole.groups.groups:
+        assert share.share == pytest.approx(share.unweighted, rel=1e-12)
+    assert "hardly moves the percentages" in given.sample.moved
     assert given.results.whole.n == 60
 
 
@@ -240,21 +245,19 @@ def test_rows_without_a_weight_stay_out_and_those_outside_the_subset_stay_in() -
     among = {"all": [{"variable": "source", "is": ["river"]}]}
     weights = [None if i < 3 else 1.0 + i % 4 for i in range(60)]
     given = survey(weights, villages, lens="distribution", vary_with=[], among=among)
-    assert given.survey is not None
-    assert given.survey.design.rows == 57
-    assert given.survey.shares[0].n < 57
+    assert given.sample.rows == 57
+    assert given.results.variables[0].n_answered < 57
     river = sum(1.0 + i % 4 for i in range(3, 60) if i % 2)
     everybody = sum(1.0 + i % 4 for i in range(3, 60))
     assert given.counted.counting.endswith(f"standing for {river:.0f} of {everybody:.0f}")
-    assert given.survey.design.psus == 6
+    assert given.sample.psus == 6
 
 
 def test_one_cluster_leaves_no_degree_of_freedom() -> None:
     given = survey([1.0] * 30, ["v1"] * 30)
     check = next(check for check in given.checks if check.id == "design_df")
     assert check.status == "fail"
-    assert given.survey is not None
-    assert all(share.ci is None for share in given.survey.shares)
+    assert all(share.share_ci is None for share in given.results.whole.groups.groups)
     assert given.model_dump_json()
 
 
@@ -272,13 +275,15 @@ def test_within_strata_is_among_them_one_at_a_time(case: dict[str, Any]) -> None
         given = asked(case, lens=lens, within=[part["variable"]], **slots)
         among = {"all": [{"variable": part["variable"], "is": [part["level"]]}]}
         alone = asked(case, lens=lens, among=among, **slots)
-        assert given.survey is not None
-        assert alone.survey is not None
-        stratum = next(s for s in given.survey.strata if s.values == (part["level"],))
-        assert [share.label for share in stratum.shares] == [s.label for s in alone.survey.shares]
-        for mine, theirs in zip(stratum.shares, alone.survey.shares, strict=True):
-            assert_agrees(mine.estimate, theirs.estimate)
-            assert_agrees(mine.se, theirs.se)
+        stratum = next(s for s in given.results.strata if s.values == (part["level"],))
+        if lens == "proportions":
+            pairs = (stratum.groups, alone.results.whole.groups)
+        else:
+            pairs = (stratum.outcome.table, alone.results.variables[0].table)
+        for mine, theirs in zip(*pairs, strict=True):
+            assert mine.label == theirs.label
+            assert_agrees(mine.weighted.estimate, theirs.weighted.estimate)
+            assert_agrees(mine.weighted.se, theirs.weighted.se)
 
 
 def test_five_thousand_strata_of_two_and_weights_drawn_as_told() -> None:
@@ -304,13 +309,15 @@ def test_five_thousand_strata_of_two_and_weights_drawn_as_told() -> None:
         "counted_by": {"kind": "design", "weights": "w", "strata": "stratum"},
     }
     given = answer(Question.model_validate(question), frame)
-    assert given.survey is not None
-    assert (given.survey.design.strata, given.survey.design.design_df) == (5000, 5000)
-    yes = given.survey.shares[1]
+    assert (given.sample.strata, given.sample.design_df) == (5000, 5000)
+    rows = given.results.variables[0].table
+    yes = rows[1].weighted
     w, y = table["w"].cast(pl.Float64).to_numpy(), (table["ill"] == "yes").to_numpy()
     assert yes.estimate == pytest.approx(w[y].sum() / w.sum(), rel=1e-12)
-    drawn = figures.of(given)["weighted"]["data"]["values"]
-    assert [line["estimate"] for line in drawn] == [100 * s.estimate for s in given.survey.shares]
+    drawn = figures.of(given)["distribution:ill"]["data"]["values"]
+    assert [line["share"] for line in drawn] == [100 * row.weighted.estimate for row in rows]
+    unweighted = [100 * (~y).mean(), 100 * y.mean()]
+    assert [line["unweighted"] for line in drawn] == pytest.approx(unweighted, rel=1e-12)
 
 
 def test_a_method_without_a_design_based_form_is_said() -> None:
@@ -319,7 +326,7 @@ def test_a_method_without_a_design_based_form_is_said() -> None:
         [1.0 + i % 3 for i in range(60)],
         [f"v{i % 10}" for i in range(60)],
         lens="odds",
-        options={"method": "firth"},
+        options={"odds": {"method": "firth"}},
     )
     assert not any(check.id == "method" for check in plain.checks)
     check = next(check for check in asked_firth.checks if check.id == "method")
@@ -341,12 +348,13 @@ def test_a_case_control_study_shows_no_weighted_shares(case: dict[str, Any]) -> 
             "counted_by": design_of(case),
         }
         given = answer(Question.model_validate(question), frame)
-        assert given.survey is not None
-        assert (given.survey.shares, given.survey.comparisons) == ((), ())
-        check = next(check for check in given.checks if check.id == "study_design")
-        assert check.remedies[0].question is not None
-        assert check.remedies[0].question.lens == "odds"
-        assert given.reading.lead
+        groups = given.results.whole.groups if lens == "crosstab" else given.results.whole
+        assert not groups.shares_have_meaning
+        assert {each.risk_ratio for each in groups.comparisons} == {None}
+        assert {each.risk_difference for each in groups.comparisons} == {None}
+        assert "%" not in given.reading.lead
+        assert any(check.id == "study_design" for check in given.checks)
+        assert "odds" in given.reading.lead
 
 
 @pytest.mark.parametrize("event", ["yes", "no"])
@@ -355,26 +363,26 @@ def test_the_weighted_table_is_drawn_and_told_as_it_is_counted(event: str) -> No
     outcome = {"variable": "ill", "event": [event]}
     vary = [{"variable": "water_source", "reference": "well"}]
     given = asked(case, lens="crosstab", outcome=outcome, vary_with=vary)
-    table = given.survey and given.survey.table
-    assert table is not None
-    assert [table.columns[j] for j in table.event] == [event]
-    people = np.array(table.row_margin)
-    shares = np.array([[cell.estimate for cell in row] for row in table.row_proportions])
+    table = given.results.whole
+    first = table.order[0]
+    assert table.columns[first].label == event
+    people, shares = np.array(table.row_margin), np.array(table.share_within_row)
     np.testing.assert_allclose(table.column_margin, people @ shares, rtol=1e-12)
-    sentence = given.reading.cells[0][table.event[0]]
-    assert f"Weighted, {100 * shares[0][table.event[0]]:.1f}%" in sentence
+    sentence = given.reading.cells[0][first]
+    assert f"Weighted, {100 * shares[0][first]:.1f}%" in sentence
     tiles = figures.of(given)["mosaic"]["layer"][0]["data"]["values"]
     for tile in tiles:
         assert tile["x1"] - tile["x0"] == pytest.approx(shares[tile["row"], tile["column"]])
         is_left = tile["x0"] == 0
-        assert is_left == (table.columns[tile["column"]] == event)
+        assert is_left == (tile["column"] == first)
     tall = np.array([t["y1"] - t["y0"] for t in tiles if t["x0"] == 0])
     np.testing.assert_allclose(tall / tall.sum(), people / people.sum(), rtol=1e-9)
-    by_group = {share.label: share for share in given.survey.shares}  # type: ignore[union-attr]
-    furthest = max(given.survey.comparisons, key=lambda c: abs(c.odds_ratio.t))  # type: ignore[union-attr]
-    odds = furthest.odds_ratio
+    groups = table.groups
+    furthest = max(groups.comparisons, key=lambda c: abs(c.odds_ratio.weighted.t))
+    odds, far, base = furthest.odds_ratio, groups.group(furthest.value), groups.base
     assert (
-        f"share of “{event}” (ill) was {100 * by_group[furthest.label].estimate:.1f}% with "
-        f"{furthest.label} and {100 * by_group['well'].estimate:.1f}% with well "
+        f"weighted share of “{event}” was {100 * far.share:.1f}% ({far.events:.0f} of {far.n:.0f} "
+        f"sampled) with {furthest.label} and {100 * base.share:.1f}% ({base.events:.0f} of "
+        f"{base.n:.0f} sampled) with well "
         f"(odds ratio = {odds.estimate:.2f}, 95% CI [{odds.ci[0]:.2f}, {odds.ci[1]:.2f}])"
     ) in given.write_up

@@ -82,7 +82,7 @@ def test_the_jackknife_by_its_definition() -> None:
     odds = Shares.among(totals, [GROUP, ~GROUP], EVENT).against(1, 0.95)[0].odds_ratio
     assert odds is not None
     expected = float(np.sqrt(people.leaving_out(log_odds_ratio)[0, 0]))
-    assert odds.se == pytest.approx(expected, rel=1e-9)
+    assert odds.log_se == pytest.approx(expected, rel=1e-9)
     inside = np.ones(len(people.x), dtype=bool)
     found = weighted_mean(people.design(JACKKNIFE), people.x, inside)
     assert found.se == pytest.approx(float(np.sqrt(people.leaving_out(mean)[0, 0])), rel=1e-9)
@@ -184,10 +184,12 @@ def test_groups_of_one_cluster_have_no_errors() -> None:
     jackknife = {**DESIGN, "errors": "jackknife"}
     for lens in ("crosstab", "proportions"):
         for how in (DESIGN, jackknife):
-            survey = asked(lens, vary_with=vary, counted_by=how)[1]
-            assert len(survey.shares) == 45
-            assert {share.ci for share in survey.shares} == {None}
-            assert survey.replicates_lost == (45 if how is jackknife else 0)
+            given = asked(lens, vary_with=vary, counted_by=how)
+            groups = given.results.whole.groups
+            shares = groups.groups if lens == "crosstab" else groups
+            assert len(shares) == 45
+            assert {share.share_ci for share in shares} == {None}
+            assert given.sample.replicates_lost == (45 if how is jackknife else 0)
     two = TABLE.filter(pl.col("village").is_in(["5", "10"]))
     with pytest.raises(QuestionError, match="choose linearised errors"):
         asked("proportions", two, vary_with=vary, counted_by=jackknife)
@@ -207,9 +209,8 @@ def test_replicates_in_which_nobody_is_left_are_left_out() -> None:
     alone = (pl.col("village") == "7").cast(pl.String)
     how = {"kind": "design", "weights": "w", "clusters": "village", "errors": "bootstrap"}
     asked_within = {"vary_with": [{"variable": "age"}], "within": ["half"], "counted_by": how}
-    _, survey = asked("odds", TABLE.with_columns(half=alone), **asked_within)
-    assert survey.model_strata is not None
-    village = next(each for each in survey.model_strata.strata if each.values == ("true",))
+    strata = asked("odds", TABLE.with_columns(half=alone), **asked_within).results.strata
+    village = next(each for each in strata if each.values == ("true",))
     assert 0 < village.n < 40
     assert village.left_out is None
     assert village.ratios[0] is not None

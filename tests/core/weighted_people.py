@@ -9,8 +9,8 @@ from scipy import special
 from hobrix.core.data import Category, Frame, Variable
 from hobrix.core.formats.table import source_column
 from hobrix.core.questions import Answer, Question, answer
-from hobrix.core.questions.survey.model_results import SurveyModel
-from hobrix.core.questions.survey.results import SurveyResults
+from hobrix.core.questions.odds.results import OddsModel
+from hobrix.core.survey.shares import WeightedShare
 
 N = 900
 DESIGN = {"kind": "design", "weights": "w", "strata": "district", "clusters": "village"}
@@ -61,22 +61,28 @@ def frame(data: pl.DataFrame = TABLE) -> Frame:
     return Frame.of(variables, {n: source_column(data[n]) for n in data.columns}, data.height)
 
 
-def asked(lens: str, data: pl.DataFrame = TABLE, **fields: Any) -> tuple[Answer, SurveyResults]:
+def asked(lens: str, data: pl.DataFrame = TABLE, **fields: Any) -> Answer:
+    """The answer with all its panels."""
     question = {
         "lens": lens,
         "outcome": {"variable": "ill"},
         "counted_by": DESIGN,
         **fields,
     }
-    given = answer(Question.model_validate(question), frame(data))
-    assert given.survey is not None
-    return given, given.survey
+    return answer(Question.model_validate(question), frame(data), panels=None)
 
 
-def model_of(**fields: Any) -> SurveyModel:
-    _, survey = asked("odds", **fields)
-    assert survey.model is not None
-    return survey.model
+def model_of(**fields: Any) -> OddsModel:
+    return asked("odds", **fields).results.whole  # type: ignore[attr-defined]
+
+
+def weighted_shares(given: Answer) -> list[WeightedShare]:
+    """Of the answers, or of the event in every group."""
+    results: Any = given.results
+    if given.lens == "distribution":
+        return [row.weighted for row in results.variables[0].table]
+    groups = results.whole.groups if given.lens == "crosstab" else results.whole
+    return [group.weighted for group in groups.groups]
 
 
 VARY = {"vary_with": [{"variable": "source"}], "allowing_for": [{"variable": "age"}]}

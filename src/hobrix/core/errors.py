@@ -29,14 +29,14 @@ class CodebookError(HobrixError):
 
 class QuestionError(HobrixError):
     """A question that cannot be answered. ``slot`` is the part of the sentence concerned;
-    ``remedies`` are what may be tried: words, and the options that do it."""
+    ``remedies`` are what may be tried: words, and the question that does it."""
 
     def __init__(
         self,
         message: str,
         *,
         slot: str,
-        remedies: tuple[tuple[str, dict[str, str]], ...] = (),
+        remedies: tuple[tuple[str, object], ...] = (),
     ) -> None:
         super().__init__(message)
         self.slot = slot

@@ -1,8 +1,10 @@
 """Odds ratios on one log scale: adjusted with their intervals, the unadjusted pale beside them."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
-from hobrix.core.questions.odds.results import OddsRow, TermWithRatios
+from hobrix.core.questions.estimates import SomeLimits
+from hobrix.core.questions.odds.results import OddsRow, OddsTerm
 from hobrix.figures.rows import AT, estimates
 from hobrix.figures.theme import Spec
 
@@ -10,11 +12,23 @@ from hobrix.figures.theme import Spec
 _LOW, _HIGH = 1e-6, 1e6
 
 
-def forest(terms: Sequence[TermWithRatios]) -> Spec:
+@dataclass(frozen=True)
+class Line:
+    label: str
+    odds_ratio: float
+    ci: SomeLimits
+    unadjusted: float | None = None
+
+    @classmethod
+    def of(cls, label: str, row: OddsRow) -> "Line":
+        return cls(label, row.odds_ratio, row.ci, row.unadjusted)
+
+
+def forest(terms: Sequence[OddsTerm]) -> Spec:
     """A line per odds ratio, the variables of interest first. What holds only at one level
     of another variable is shown within its levels instead."""
     lines = [
-        (f"{row.given or term.title}: {row.label}", row)
+        Line.of(f"{row.given or term.title}: {row.label}", row)
         for term in sorted(terms, key=lambda term: term.role != "vary_with")
         if not term.part_of_interaction
         for row in term.rows
@@ -22,23 +36,23 @@ def forest(terms: Sequence[TermWithRatios]) -> Spec:
     return ratios(lines, "odds ratio (pale: unadjusted)")
 
 
-def ratios(lines: Sequence[tuple[str, OddsRow]], title: str) -> Spec:
+def ratios(lines: Sequence[Line], title: str) -> Spec:
     """Odds ratios with their intervals under their labels, on a log scale."""
     values: list[Spec] = []
-    for label, row in lines:
-        if not _LOW < row.odds_ratio < _HIGH:
+    for line in lines:
+        if not _LOW < line.odds_ratio < _HIGH:
             continue
-        low, high = (min(_HIGH, max(_LOW, limit)) for limit in row.ci)
-        pale = row.unadjusted if row.unadjusted and _LOW < row.unadjusted < _HIGH else None
+        low, high = (min(_HIGH, max(_LOW, limit)) for limit in line.ci)
+        pale = line.unadjusted if line.unadjusted and _LOW < line.unadjusted < _HIGH else None
         values.append(
             {
                 "at": len(values),
-                "label": label,
-                "estimate": row.odds_ratio,
+                "label": line.label,
+                "estimate": line.odds_ratio,
                 "unadjusted": pale,
                 "low": low,
                 "high": high,
-                "text": f"{label}: {row.odds_ratio:.2f} ({low:.2f} to {high:.2f})",
+                "text": f"{line.label}: {line.odds_ratio:.2f} ({low:.2f} to {high:.2f})",
             }
         )
     ends = [v["low"] for v in values] + [v["high"] for v in values] + [1.0]

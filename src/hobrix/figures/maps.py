@@ -1,14 +1,15 @@
 """The correspondence map: rows and columns of a table as points on its first two axes."""
 
-from hobrix.core.questions.crosstab.results import AxisPoint, CorrespondenceMap
-from hobrix.figures.theme import SCHEMA, Spec
+from hobrix.core.questions.crosstab.results import AxisPoint, MapPanel
+from hobrix.figures.picture import TEXT, picture
+from hobrix.figures.theme import Spec
 
 _WIDTH = 430
 _MOST_HEIGHT = 330
 _LINE, _CHARACTER = 15, 6.4
 
 
-def correspondence_map(found: CorrespondenceMap) -> Spec:
+def correspondence_map(found: MapPanel) -> Spec:
     """Both axes on one scale, so that distances are as computed; labels are moved apart."""
     points = [_point(p, "group") for p in found.rows] + [_point(p, "answer") for p in found.columns]
     xs, ys = [p["x"] for p in points] + [0.0], [p["y"] for p in points] + [0.0]
@@ -34,13 +35,8 @@ def correspondence_map(found: CorrespondenceMap) -> Spec:
         "scale": {"domain": list(domain_y), "nice": False},
         "axis": {"title": f"second axis, {percent[1]:.0f}%", "tickCount": 4},
     }
-    return {
-        "$schema": SCHEMA,
-        "width": round(width),
-        "height": round(height),
-        "padding": 4,
-        "data": {"values": points},
-        "layer": [
+    return picture(
+        [
             {
                 "data": {"values": [{}]},
                 "mark": {"type": "rule", "aria": False, "strokeDash": [3, 4], "opacity": 0.4},
@@ -69,7 +65,7 @@ def correspondence_map(found: CorrespondenceMap) -> Spec:
                         "scale": {"domain": ["group", "answer"], "range": "ramp"},
                         "legend": None,
                     },
-                    "description": {"field": "text", "type": "nominal"},
+                    "description": TEXT,
                 },
             },
             {
@@ -81,18 +77,21 @@ def correspondence_map(found: CorrespondenceMap) -> Spec:
                 },
             },
         ],
-    }
+        width,
+        height,
+        values=points,
+        beside=None,
+    )
 
 
 def _point(point: AxisPoint, kind: str) -> Spec:
     second = point.coordinates[1] if len(point.coordinates) > 1 else 0.0
-    quality = 100 * sum(point.squared_cosines[:2])
     return {
         "kind": kind,
         "label": point.label,
         "x": point.coordinates[0],
         "y": second,
-        "text": f"{point.label}: {quality:.0f}% of it shown on this map",
+        "text": f"{point.label}: {100 * point.shown:.0f}% of it shown on this map",
     }
 
 

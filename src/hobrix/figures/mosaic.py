@@ -1,28 +1,21 @@
 """The mosaic plot: one strip per group, as tall as the group is large, split by the answers.
 
-Shading follows the adjusted residuals (Friendly 1994, JASA 89:190): a cell is shaded when it
-stands out with all cells allowed for, deeper beyond twice the usual limit.
+Shading follows the marks of the answer.
 """
 
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from hobrix.core.questions.crosstab.results import CrosstabTable
-from hobrix.figures.theme import RESIDUAL_CLASSES, SCHEMA, Spec
+from hobrix.figures.picture import TEXT, picture
+from hobrix.figures.rows import AT, labels_of
+from hobrix.figures.theme import RESIDUAL_CLASSES, Spec
 
-LEVEL = 0.05
 _MARKS = {"more": "▲", "much more": "▲", "fewer": "▼", "much fewer": "▼"}
 _GAP = 0.008
 _WIDTH = 172
 _LABEL_WIDTH = 92
-
-
-def residual_class(adjusted: float, p_holm: float) -> str:
-    """Which of the five classes a cell belongs to."""
-    if p_holm >= LEVEL:
-        return "as expected"
-    strength = "much " if abs(adjusted) > 4 else ""
-    return strength + ("more" if adjusted > 0 else "fewer")
+_ROW, _ROW_LABELS = 26, 112
 
 
 @dataclass(frozen=True)
@@ -40,37 +33,24 @@ class Strips:
 
 
 def strips(whole: CrosstabTable, cells: Sequence[Sequence[str]]) -> Strips:
-    """Of a table; the event comes first where there is one."""
+    """Of a table; under a design groups are as tall as their share of the population."""
     return Strips(
         rows=[row.label for row in whole.rows],
         columns=[column.label for column in whole.columns],
-        heights=[total / whole.n for total in whole.row_totals],
+        heights=whole.row_margin,
         shares=whole.share_within_row,
-        classes=classes(whole.adjusted_residuals, whole.adjusted_residuals_p_adjusted),
-        order=column_order(whole),
+        classes=[[mark or "as expected" for mark in row] for row in whole.marks],
+        order=whole.order,
         texts=cells,
     )
-
-
-def classes(residuals: Sequence[Sequence[float]], p: Sequence[Sequence[float]]) -> list[list[str]]:
-    """Which of the five classes every cell belongs to, from standardised departures and p."""
-    return [
-        [residual_class(*cell) for cell in zip(*row, strict=True)]
-        for row in zip(residuals, p, strict=True)
-    ]
 
 
 def mosaic(of: Strips) -> Spec:
     """The picture of a table."""
     height = max(150, min(420, 46 * len(of.rows)))
-    width = _WIDTH
     tiles, labels = _tiles(of, height)
-    return {
-        "$schema": SCHEMA,
-        "width": width,
-        "height": height,
-        "padding": {"left": 0, "right": 2, "top": 2, "bottom": 2},
-        "layer": [
+    return picture(
+        [
             {
                 "name": "tiles",
                 "data": {"values": tiles},
@@ -96,7 +76,7 @@ def mosaic(of: Strips) -> Spec:
                         "scale": {"domain": list(RESIDUAL_CLASSES), "range": "category"},
                         "legend": None,
                     },
-                    "description": {"field": "text", "type": "nominal"},
+                    "description": TEXT,
                 },
             },
             {
@@ -123,9 +103,59 @@ def mosaic(of: Strips) -> Spec:
                     "text": {"field": "label", "type": "nominal"},
                 },
             },
-            *_ends(of, width, height),
+            *_ends(of, height),
         ],
+        _WIDTH,
+        height,
+        padding={"left": 0, "right": 2, "top": 2, "bottom": 2},
+        beside=_LABEL_WIDTH + 14,
+    )
+
+
+def stacked(of: Strips) -> Spec:
+    """One bar per group, each as long as the other, split by the answers; the event first."""
+    values = [
+        {
+            "at": i,
+            "group": row,
+            "answer": of.columns[j],
+            "order": place,
+            "share": 100 * of.shares[i][j],
+            "text": f"{row}: {100 * of.shares[i][j]:.1f}% {of.columns[j]}",
+        }
+        for i, row in enumerate(of.rows)
+        for place, j in enumerate(of.order)
+    ]
+    bars = {
+        "name": "shares",
+        "data": {"values": values},
+        "mark": {"type": "bar", "height": {"band": 0.74}},
+        "encoding": {
+            "x": {
+                "field": "share",
+                "type": "quantitative",
+                "stack": "zero",
+                "scale": {"domain": [0, 100]},
+                "axis": {"title": "% within each group", "tickCount": 5},
+            },
+            "y": AT,
+            "order": {"field": "order", "type": "ordinal"},
+            "color": {
+                "field": "answer",
+                "type": "nominal",
+                "scale": {"domain": [of.columns[j] for j in of.order], "range": "ramp"},
+                "legend": {"title": None, "orient": "bottom", "columns": 4},
+            },
+            "description": TEXT,
+        },
     }
+    labels = [{"at": i, "label": row} for i, row in enumerate(of.rows)]
+    return picture(
+        [bars, labels_of(_ROW_LABELS, labels)],
+        420,
+        _ROW * len(of.rows),
+        beside=_ROW_LABELS + 16,
+    )
 
 
 def in_words(table: CrosstabTable) -> list[list[str]]:
@@ -137,13 +167,6 @@ def in_words(table: CrosstabTable) -> list[list[str]]:
         ]
         for i, row in enumerate(table.rows)
     ]
-
-
-def column_order(whole: CrosstabTable) -> list[int]:
-    """Positions of the columns as they are shown: the event first."""
-    event = whole.event_by_group.event if whole.event_by_group else ()
-    positions = range(len(whole.columns))
-    return sorted(positions, key=lambda j: (whole.columns[j].value not in event, j))
 
 
 def _tiles(of: Strips, height: int) -> tuple[list[Spec], list[Spec]]:
@@ -192,9 +215,9 @@ def spread(middles: list[float], least: float) -> list[float]:
     return placed
 
 
-def _ends(of: Strips, width: int, height: int) -> list[Spec]:
+def _ends(of: Strips, height: int) -> list[Spec]:
     """The first and the last answer are named under the picture, each at its side."""
-    sides = (("left", 0, of.order[0]), ("right", width, of.order[-1]))
+    sides = (("left", 0, of.order[0]), ("right", "width", of.order[-1]))
     return [
         {
             "data": {"values": [{"label": of.columns[j]}]},
@@ -203,7 +226,7 @@ def _ends(of: Strips, width: int, height: int) -> list[Spec]:
                 "aria": False,
                 "align": side,
                 "baseline": "top",
-                "limit": width / 2 - 6,
+                "limit": _WIDTH / 2 - 6,
             },
             "encoding": {
                 "x": {"value": x},

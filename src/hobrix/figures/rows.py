@@ -5,10 +5,10 @@ Rows stand at the place their values name ``at``, under the label they name ``la
 
 from collections.abc import Sequence
 
-from hobrix.figures.theme import SCHEMA, Spec
+from hobrix.figures.picture import DASHED, TEXT, picture
+from hobrix.figures.theme import Spec
 
 AT: Spec = {"field": "at", "type": "ordinal", "axis": None}
-TEXT: Spec = {"field": "text", "type": "nominal"}
 
 
 def rows(
@@ -22,14 +22,14 @@ def rows(
 ) -> Spec:
     """A picture of ``values`` from the first downwards, each row ``row`` pixels high; labels are
     cut off at ``labels`` pixels. ``padding`` is the room about the picture, as Vega-Lite has it."""
-    return {
-        "$schema": SCHEMA,
-        "width": width,
-        "height": row * len(values),
-        "padding": padding,
-        "data": {"values": values},
-        "layer": [*layers, labels_of(labels)],
-    }
+    return picture(
+        [*layers, labels_of(labels)],
+        width,
+        row * len(values),
+        values=values,
+        padding=padding,
+        beside=labels + 16,
+    )
 
 
 def labels_of(limit: int, values: list[Spec] | None = None) -> Spec:
@@ -67,7 +67,7 @@ def estimates(
     layers: list[Spec] = [
         {
             "data": {"values": [{}]},
-            "mark": {"type": "rule", "aria": False, "strokeDash": [3, 4], "opacity": 0.5},
+            "mark": DASHED,
             "encoding": {"x": {"datum": null, **x}},
         },
         interval_lines(x),

@@ -11,7 +11,8 @@ from hobrix.core.data.column import (
 )
 from hobrix.core.data.counting import Counting, CountsColumn, EachRow, row_counts
 from hobrix.core.data.cuts import suggested_cuts
-from hobrix.core.data.design import Design, DesignLook, look_at
+from hobrix.core.data.design import Design
+from hobrix.core.data.design_look import DesignLook, look_at
 from hobrix.core.data.frame import Frame, RowNoun
 from hobrix.core.data.inference import Proposal, counts_candidate, missing_in_many, propose
 from hobrix.core.data.missing import MissingReason, missing_reasons

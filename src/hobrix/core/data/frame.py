@@ -2,14 +2,12 @@
 
 from collections.abc import Callable, Hashable, Iterable, Mapping
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Any, TypeVar
+from typing import Any, TypeVar
 
 from hobrix.core.data.column import CategoricalColumn, Column, NumericColumn, Source, decode
+from hobrix.core.data.design import Design
 from hobrix.core.data.variable import Variable
 from hobrix.core.errors import QuestionError
-
-if TYPE_CHECKING:
-    from hobrix.core.data.design import Design
 
 Result = TypeVar("Result")
 
@@ -41,7 +39,7 @@ class Frame:
     # "" when nobody has said, otherwise cross_sectional, cohort, case_control or trial.
     study_design: str = ""
     # The survey design recorded for the data, whether or not a question uses it.
-    recorded: "Design | None" = None
+    recorded: Design | None = None
     _columns: dict[str, Column] = field(default_factory=dict, repr=False, compare=False)
     # May be shared by frames over the same columns with the same codebook.
     worked_out: dict[Hashable, Any] = field(default_factory=dict, repr=False, compare=False)

@@ -225,6 +225,13 @@ def _words(
         return _numerals(name, source, numerals, missing, look)
     answered = int(_tally(source).sum())
     look += _same_but_for_case(answers)
+    if words:
+        odd = _RESERVED_NUMBERS | _RESERVED_DIGITS
+        look += [
+            f"“{value}” stands among words and is counted as an answer. Is it one?"
+            for value, number in numbers.items()
+            if number in odd
+        ]
     if _is_free_text(len(answers), answered):
         variable = Variable(name=name, kind="text", missing=missing)
         return Proposal(

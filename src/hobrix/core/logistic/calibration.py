@@ -33,6 +33,7 @@ class HosmerLemeshow:
     statistic: float
     df: int
     p: float | None
+    groups: int
     table: tuple[FitGroup, ...]
 
 
@@ -76,7 +77,7 @@ def hosmer_lemeshow(data: Patterns, fitted: FloatArray, groups: int = 10) -> Hos
     statistic = float(np.sum((o - e) ** 2 / (e * (1 - e / m))))
     df = len(filled) - 2
     found = chi_square_test(statistic, df).p if df > 0 else None
-    return HosmerLemeshow(statistic, df, found, table)
+    return HosmerLemeshow(statistic, df, found, len(table), table)
 
 
 def pearson_goodness_of_fit(

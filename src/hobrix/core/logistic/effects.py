@@ -12,7 +12,7 @@ import numpy as np
 from scipy import special
 
 from hobrix.core.logistic.fit import Fit, probabilities
-from hobrix.core.logistic.patterns import FloatArray, Patterns
+from hobrix.core.logistic.patterns import FloatArray, Patterns, blocks, in_stretches
 from hobrix.core.tables.interval import Interval
 
 
@@ -74,25 +74,59 @@ def mean_probabilities_of_categories(
 ) -> list[MeanProbability]:
     """With everybody at the reference of one categorical term, then in each of its categories;
     ``columns`` are those of the term, which stand in no other."""
-    at = list(columns)
-    b = found.coefficients
+    at, b = list(columns), found.coefficients
     n = float(data.trials.sum())
-    rest = data.design @ b - data.design[:, at] @ b[at]
-    means = []
-    for column in (None, *at):
-        p = special.expit(rest if column is None else rest + b[column])
-        weight = data.trials * p * (1 - p)
-        slope = weight @ data.design
-        slope[at] = 0.0
-        if column is not None:
-            slope[column] = float(weight.sum())
-        means.append(MeanProbability(float(data.trials @ p) / n, slope / n))
-    return means
+
+    k, settings = len(b), (None, *at)
+
+    def of(rows: slice) -> tuple[FloatArray, FloatArray]:
+        totals, slopes = np.zeros(len(settings)), np.zeros((len(settings), k))
+        for part in blocks(rows):
+            design, trials = data.design[part], data.trials[part]
+            rest = design @ b - design[:, at] @ b[at]
+            p = special.expit(rest + np.array([0.0, *b[at]])[:, None])
+            totals += p @ trials
+            slopes += (trials * p * (1 - p)) @ design
+        return totals, slopes
+
+    parts = in_stretches(of, len(data.trials))
+    totals = np.sum([total for total, _ in parts], axis=0) / n
+    slopes = np.sum([slope for _, slope in parts], axis=0) / n
+    # Everybody is in one category: its column is 1 for all, as the intercept's is.
+    whole = slopes[:, 0].copy()
+    slopes[:, at] = 0.0
+    for i, column in enumerate(at, 1):
+        slopes[i, column] = whole[i]
+    return [MeanProbability(float(t), s) for t, s in zip(totals, slopes, strict=True)]
 
 
 def average_difference(there: MeanProbability, here: MeanProbability, found: Fit) -> AverageEffect:
     """Mean p with everybody set to a category less mean p with everybody set to the reference."""
     return _effect(there.value - here.value, there.slope - here.slope, found)
+
+
+def mean_steepness(data: Patterns, found: Fit) -> MeanProbability:
+    """Mean of p (1 - p) over people, with its derivatives by the coefficients."""
+    n = float(data.trials.sum())
+
+    def of(rows: slice) -> tuple[float, FloatArray]:
+        design = data.design[rows]
+        p = probabilities(design, found.coefficients)
+        w = data.trials[rows] * p * (1 - p)
+        return float(w.sum()), (w * (1 - 2 * p)) @ design
+
+    parts = in_stretches(of, len(data.trials))
+    total = sum(value for value, _ in parts)
+    return MeanProbability(total / n, np.sum([slope for _, slope in parts], axis=0) / n)
+
+
+def average_slope_of_column(steepness: MeanProbability, found: Fit, column: int) -> AverageEffect:
+    """Mean of dp/dx over people for a number that stands straight in one column by itself, per step
+    of the column: p (1 - p) b."""
+    b = float(found.coefficients[column])
+    slope = b * steepness.slope
+    slope[column] += steepness.value
+    return _effect(b * steepness.value, slope, found)
 
 
 def average_slope(

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy import linalg, optimize
+from scipy.linalg import lapack
 
 from hobrix.core.logistic.patterns import (
     BLOCK,
@@ -79,7 +80,8 @@ class _At:
 
 
 def fit(data: Patterns, start: FloatArray | None = None, *, is_checked: bool = False) -> Fit:
-    """The maximum of the likelihood, by Newton–Raphson from ``start`` (zeros). Columns known not to
+    """The maximum of the likelihood, by Newton–Raphson from ``start`` (the share of
+    events in all). Columns known not to
     be collinear are ``is_checked``.
 
     Raises:
@@ -93,7 +95,7 @@ def fit(data: Patterns, start: FloatArray | None = None, *, is_checked: bool = F
     x = centred.design
     if not is_checked:
         _refuse_collinear(centred, scale)
-    b = np.zeros(x.shape[1])
+    b = _nothing_but_the_share(centred, scale)
     if start is not None:
         b = start * scale
         b[0] += float(shift @ start)
@@ -144,6 +146,24 @@ def _log_likelihood(
     return -float(missed + trials @ log_part)
 
 
+def _nothing_but_the_share(data: Patterns, scale: FloatArray) -> FloatArray:
+    """The estimate of the model with an intercept only, where the first column is one."""
+    b = np.zeros(data.design.shape[1])
+    events, trials = float(data.events.sum()), float(data.trials.sum())
+    if 0 < events < trials and np.all(data.design[:, 0] == 1):
+        b[0] = scale[0] * math.log(events / (trials - events))
+    return b
+
+
+def solve_positive(matrix: FloatArray, right: FloatArray) -> FloatArray:
+    """A^-1 b of a positive definite matrix, shape (k,); raises LinAlgError where it is none."""
+    _, solution, trouble = lapack.dposv(matrix, right)
+    if trouble or not np.all(np.isfinite(solution)):
+        raise linalg.LinAlgError
+    found: FloatArray = solution
+    return found
+
+
 def _start(sample: Patterns, scale: FloatArray, b: FloatArray) -> FloatArray:
     """The estimate of a sample, near enough to save steps; ``b`` where it has none."""
     try:
@@ -171,10 +191,8 @@ def maximise(
     for _ in range(_MOST_STEPS):
         information = at.information if free is None else at.information[np.ix_(free, free)]
         try:
-            move[moving] = linalg.solve(
-                information, at.score[moving], assume_a="pos", check_finite=False
-            )
-        except (linalg.LinAlgError, ValueError):
+            move[moving] = solve_positive(information, at.score[moving])
+        except linalg.LinAlgError:
             raise NotFinite from None
         gain = float(at.score @ move)
         if 0 <= gain <= _SETTLED * len(data.trials):
@@ -207,16 +225,22 @@ def _of_stretch(data: Patterns, slope: FloatArray, offset: FloatArray | None, ro
     columns = len(slope)
     value, score, least = 0.0, np.zeros(columns), 1.0
     information = np.zeros((columns, columns))
-    room = np.empty((BLOCK, columns))
+    room = np.empty((min(BLOCK, rows.stop - rows.start), columns))
     for part in blocks(rows):
         x, y, m = data.design[part], data.events[part], data.trials[part]
         eta = x @ slope if offset is None else x @ slope + offset[part]
-        p, log_part = _logistic(eta)
-        value += _log_likelihood(eta, log_part, y, m)
+        # As in _logistic and _log_likelihood, with fewer passes over the rows.
+        size = np.abs(eta)
+        small = np.exp(-size)
+        large = 1 / (1 + small)
+        p = large * small
+        variance = large * p
+        np.copyto(p, large, where=eta >= 0)
+        missed = float(y @ (size - eta) + (m - y) @ (size + eta)) / 2
+        value -= missed + float(m @ np.log1p(small))
         score += (y - m * p) @ x
-        # A product of a matrix with itself is worked out once for both halves.
-        variance = p * (1 - p)
         least = min(least, float(variance.min()))
+        # A product of a matrix with itself is worked out once for both halves.
         root = np.multiply(x, np.sqrt(m * variance)[:, None], out=room[: len(m)])
         information += root.T @ root
     return _At(value, score, information, least)
@@ -253,7 +277,7 @@ def wald_test(found: Fit, columns: Sequence[int]) -> ChiSquareTest:
     """b_T' (V_TT)^-1 b_T, df: the number of columns (Wald 1943)."""
     at = list(columns)
     b = found.coefficients[at]
-    inverse = linalg.solve(found.covariance[np.ix_(at, at)], b, assume_a="pos")
+    inverse = solve_positive(found.covariance[np.ix_(at, at)], b)
     return chi_square_test(float(b @ inverse), len(at))
 
 
@@ -276,7 +300,7 @@ def maximum_without(data: Patterns, found: Fit, columns: Sequence[int]) -> float
     free = [i for i in range(data.design.shape[1]) if i not in set(at)]
     scale = data.scaling[1]
     v, b = found.covariance, np.zeros(len(scale))
-    pull = linalg.solve(v[np.ix_(at, at)], found.coefficients[at], assume_a="pos")
+    pull = solve_positive(v[np.ix_(at, at)], found.coefficients[at])
     b[free] = found.coefficients[free] - v[np.ix_(free, at)] @ pull
     if log_likelihood(data.design @ b, data) < -math.log(2) * float(data.trials.sum()):
         b[:] = 0.0

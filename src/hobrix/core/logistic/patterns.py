@@ -19,9 +19,9 @@ IntArray = NDArray[np.int64]
 Result = TypeVar("Result")
 
 # Rows are worked through in stretches that stay in the processor's cache.
-BLOCK = 4_096
+BLOCK = 8_192
 # Few rows are not worth putting together; many are worked on side by side.
-_FEW, _MANY, _STRETCHES = 16_384, 200_000, 8
+_FEW, _MANY, _STRETCHES = 256, 200_000, 8
 # Codes up to this many times the rows are counted in place; beyond, they are sorted.
 _ROOMY = 4
 # Whole numbers within this range are codes.
@@ -42,15 +42,17 @@ class Patterns:
     def keep(self, columns: Sequence[int]) -> "Patterns":
         """The same people with fewer columns; patterns that become equal are put together where
         that is quickly done."""
-        design = self.design[:, list(columns)]
-        if len(self.trials) <= _FEW:
-            return Patterns(design, self.events, self.trials)
-        coded = _coded(list(design.T), most=len(self.trials) // 4)
+        chosen = list(columns)
+        coded = None
+        # Most numbers show in their first rows that they are no codes.
+        if len(self.trials) > _FEW and _are_whole(self.design[:_FEW, chosen]):
+            design = np.ascontiguousarray(self.design[:, chosen].T)
+            coded = _coded(list(design), most=len(self.trials) // 4)
         if coded is None:
-            return Patterns(design, self.events, self.trials)
+            return Patterns(self.design[:, chosen], self.events, self.trials)
         first, place = coded
         return Patterns(
-            design[first],
+            self.design[first][:, chosen],
             sums(place, self.events, len(first)),
             sums(place, self.trials, len(first)),
         )
@@ -89,7 +91,9 @@ class Patterns:
         step = len(self.trials) // most
         if step < 4:
             return None
-        return Patterns(self.design[::step], self.events[::step], self.trials[::step])
+        parts = (self.design[::step], self.events[::step], self.trials[::step])
+        # Side by side, they are gone through many times.
+        return Patterns(*map(np.ascontiguousarray, parts))
 
 
 def sums(place: NDArray[np.signedinteger], values: FloatArray, size: int) -> FloatArray:
@@ -167,9 +171,13 @@ def _whole_from(column: NDArray[np.generic]) -> tuple[int, int | None]:
     not hold whole numbers near each other."""
     low, high = float(column.min()), float(column.max())
     is_near = high - low < _NEAR and abs(low) < 2**53
-    if not is_near or (column.dtype.kind == "f" and np.any(column != np.floor(column))):
+    if not is_near or (column.dtype.kind == "f" and not _are_whole(column)):
         return 0, None
     return int(low), int(high - low) + 1
+
+
+def _are_whole(numbers: NDArray[np.generic]) -> bool:
+    return bool(np.all(numbers == np.floor(numbers)))
 
 
 def _by_hash(columns: list[NDArray[np.generic]]) -> tuple[IntArray, IntArray]:
@@ -181,6 +189,10 @@ def _by_hash(columns: list[NDArray[np.generic]]) -> tuple[IntArray, IntArray]:
         mixed ^= (column.astype(np.float64) + 0.0).view(np.uint64)
         mixed *= _MIX
         mixed ^= mixed >> np.uint64(29)
+    in_order = np.sort(mixed)
+    if np.all(in_order[1:] != in_order[:-1]):
+        every = np.arange(len(mixed))
+        return every, every
     _, first, place = np.unique(mixed, return_index=True, return_inverse=True)
     if all(np.array_equal(column[first][place], column) for column in columns):
         return first, place

@@ -61,7 +61,8 @@ class AreaUnderCurve:
 
 @dataclass(frozen=True)
 class Concordance:
-    """Pairs of one with the event and one without, by whose predicted probability is higher."""
+    """Pairs of one with the event and one without, by whose predicted probability is higher; ``c``
+    counts ties half."""
 
     pairs: float
     concordant: float
@@ -70,6 +71,7 @@ class Concordance:
     somers_d: float
     goodman_kruskal_gamma: float | None
     kendall_tau_a: float
+    c: float
 
 
 def sort_people(data: Patterns, fitted: FloatArray) -> Sorted:
@@ -158,4 +160,5 @@ def concordance(people: Sorted) -> Concordance:
         somers_d=(concordant - discordant) / pairs,
         goodman_kruskal_gamma=(concordant - discordant) / untied if untied else None,
         kendall_tau_a=(concordant - discordant) / (n * (n - 1) / 2),
+        c=(concordant + tied / 2) / pairs,
     )

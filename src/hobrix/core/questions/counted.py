@@ -6,7 +6,7 @@ import numpy as np
 
 from hobrix.core.data import CountsColumn, Design, Frame, RowNoun, Variable, row_counts
 from hobrix.core.data.column import FloatArray
-from hobrix.core.data.design import weights_of
+from hobrix.core.data.design_columns import weights_of
 from hobrix.core.data.subset import Mask
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions.answer import Counted, SetAside
@@ -111,5 +111,6 @@ class Rows:
         if isinstance(counting, CountsColumn):
             return f"each row counts {self.frame.variables[counting.variable].title} times"
         if isinstance(counting, Design):
+            # Whom the sample stands for is said once it is known.
             return f"weighted by {self.frame.variables[counting.weights].title}"
         return f"each {self.frame.noun.one} counts once"

@@ -1,12 +1,12 @@
 """The question: a sentence with slots. Its JSON is public and versioned."""
 
-from typing import Annotated, Literal, Self
+from typing import Annotated, Any, Literal, Self
 
-from pydantic import Field, JsonValue
+from pydantic import Field, model_validator
 
-from hobrix.core.data import AllOf, AnyOf, Counting, EachRow, Frozen
-
-Lens = Literal["distribution", "crosstab", "proportions", "odds"]
+from hobrix.core.data import AllOf, AnyOf, Counting, Design, EachRow, Frozen
+from hobrix.core.questions.options import USUAL, LensName, Options, options_of_version_1
+from hobrix.core.questions.recast import Recast
 
 
 class Outcome(Frozen):
@@ -34,10 +34,13 @@ class Term(Frozen):
 
 
 class Question(Frozen):
-    """Among …, how does … vary with …, allowing for …, within each …?"""
+    """Among …, how does … vary with …, allowing for …, within each …?
 
-    version: Literal[1] = 1
-    lens: Lens = "crosstab"
+    Version 1, whose options stood side by side whatever the lens, is read as version 2.
+    """
+
+    version: Literal[2] = 2
+    lens: LensName = USUAL
     outcome: Outcome | None = None
     vary_with: tuple[Term, ...] = ()
     allowing_for: tuple[Term, ...] = ()
@@ -45,17 +48,48 @@ class Question(Frozen):
     among: AllOf | AnyOf | None = None
     counted_by: Counting = EachRow()
     confidence: Annotated[float, Field(ge=0.5, le=0.9999)] = 0.95
-    # What only one lens knows; see the ``options`` module of the lens.
-    options: dict[str, JsonValue] = {}
+    options: Options = Options()
+
+    @model_validator(mode="before")
+    @classmethod
+    def _from_version_1(cls, given: Any) -> Any:
+        if not isinstance(given, dict) or given.get("version", 2) != 1:
+            return given
+        flat, lens = given.get("options") or {}, given.get("lens", USUAL)
+        if not isinstance(flat, dict):
+            return given
+        return {**given, "version": 2, "options": options_of_version_1(flat, lens)}
+
+    @property
+    def is_designed(self) -> bool:
+        """Whether rows are weighted by a survey design."""
+        return isinstance(self.counted_by, Design)
+
+    @property
+    def alpha(self) -> float:
+        """The level of significance that goes with the confidence."""
+        return 1 - self.confidence
+
+    def changed(self, **fields: object) -> Self:
+        """The same question with other slots."""
+        return self.model_copy(update=fields)
 
     def with_event(self, *values: str) -> Self:
         """The same question about another event."""
         assert self.outcome is not None
-        outcome = self.outcome.model_copy(update={"event": values})
-        return self.model_copy(update={"outcome": outcome})
+        return self.changed(outcome=self.outcome.model_copy(update={"event": values}))
 
     def with_reference(self, value: str) -> Self:
         """The same question against another reference category."""
         first, *others = self.vary_with
-        terms = (first.model_copy(update={"reference": value}), *others)
-        return self.model_copy(update={"vary_with": terms})
+        return self.changed(vary_with=(first.model_copy(update={"reference": value}), *others))
+
+    def with_options(self, lens: str, **options: object) -> Self:
+        """The same question with options of one lens changed."""
+        own = getattr(self.options, lens).model_copy(update=options)
+        return self.changed(options=self.options.model_copy(update={lens: own}))
+
+    def with_recast(self, variable: str, recast: Recast) -> Self:
+        """The same question using the categories of a variable otherwise."""
+        categories = {**self.options.categories, variable: recast}
+        return self.changed(options=self.options.model_copy(update={"categories": categories}))

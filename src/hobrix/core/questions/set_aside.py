@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from hobrix.core.data import CategoricalColumn, Design, Frame
 from hobrix.core.questions.counted import Rows
+from hobrix.core.questions.lenses import lens_of
 from hobrix.core.questions.question import Question
 from hobrix.core.tables import independence
 
@@ -30,20 +31,6 @@ class Comparison:
     answers: tuple[tuple[str, float | None, float | None], ...]
 
 
-def needed_variables(question: Question) -> tuple[str, ...]:
-    """The variables a row must have answered to be counted."""
-    names = [question.outcome.variable] if question.outcome else []
-    match question.lens:
-        case "distribution":
-            pass  # each variable is looked at by itself
-        case "odds":
-            names += [term.variable for term in (*question.vary_with, *question.allowing_for)]
-        case _:
-            names += [term.variable for term in question.vary_with[:1]]
-            names += question.within
-    return tuple(dict.fromkeys(names))
-
-
 def _masks(
     question: Question, frame: Frame
 ) -> tuple[NDArray[np.bool_], NDArray[np.bool_], dict[str, NDArray[np.bool_]]]:
@@ -53,7 +40,7 @@ def _masks(
     lacking = {}
     if isinstance(question.counted_by, Design) and (weighted := rows.weighted()) is not None:
         lacking[question.counted_by.weights] = ~weighted
-    for name in needed_variables(question):
+    for name in lens_of(question).needs(question):
         frame.variable(name, "outcome")
         lacking[name] = frame.column(name).is_missing
     aside = np.zeros(frame.rows, dtype=bool)

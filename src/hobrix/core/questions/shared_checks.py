@@ -1,47 +1,110 @@
-"""Checks that every lens makes: how rows count, and what of the sentence the lens does not use."""
+"""Checks that several lenses make: how rows count, who is set aside, small groups."""
 
-from hobrix.core.data import CountsColumn, Frame
-from hobrix.core.questions.answer import Check, Counted, Remedy
+from collections.abc import Sequence
+
+from hobrix.core.data import CountsColumn, Design, EachRow, Frame
+from hobrix.core.questions.answer import Check, Counted, Remedy, Sample
+from hobrix.core.questions.estimates import Share
+from hobrix.core.questions.lens import Work
 from hobrix.core.questions.question import Question
-from hobrix.core.questions.wording import count, listed
+from hobrix.core.questions.thresholds import COSTLY_DESIGN, FEW_DEGREES, SMALL_GROUP
+from hobrix.core.questions.wording import count, first_of, number
 
 
-def counting_check(question: Question, frame: Frame, counted: Counted) -> Check:
-    """How rows count, in words; blank counts and a recorded design that is not used ask for care."""
+def counting_checks(work: Work, counted: Counted, shares: Sequence[Share] = ()) -> list[Check]:
+    """How rows count, in words; under a design also whether it carries what is shown (``shares``)."""
+    question, frame = work.question, work.frame
+    sample = work.sampling.sample
+    if sample is not None:
+        return _of_design(question, frame, sample, shares)
     if isinstance(question.counted_by, CountsColumn):
-        title = frame.variables[question.counted_by.variable].title
-        text = (
-            f"Each row is a group, counted as {title} says: {count(counted.rows)} rows, "
-            f"{count(counted.in_subset)} {counted.noun_many}."
-        )
-        column = frame.numeric(question.counted_by.variable, "counted_by")
-        blank = int(column.is_missing.sum())
-        if not blank:
-            return Check(id="counting", status="ok", text=text)
-        text += f" Rows without a count are taken as 0: {count(blank)}."
-        return Check(id="counting", status="care", text=text)
+        return [_of_counts(question.counted_by, frame, counted)]
+    return [_of_rows(question, frame)]
+
+
+def _of_counts(counting: CountsColumn, frame: Frame, counted: Counted) -> Check:
+    title = frame.variables[counting.variable].title
+    text = (
+        f"Each row is a group, counted as {title} says: {count(counted.rows)} rows, "
+        f"{counted.people(counted.in_subset)}."
+    )
+    blank = int(frame.numeric(counting.variable, "counted_by").is_missing.sum())
+    if not blank:
+        return Check(id="counting", status="ok", text=text)
+    text += f" Rows without a count are taken as 0: {count(blank)}."
+    return Check(id="counting", status="care", text=text)
+
+
+def _of_rows(question: Question, frame: Frame) -> Check:
     text = f"Each {frame.noun.one} counts once and is taken as independent of the others"
     recorded = frame.recorded
     if recorded is None or not recorded.names <= set(frame.variables):
         return Check(id="counting", status="ok", text=f"{text}.")
     text += (
-        f", though a design is recorded ({recorded.words(frame)}): numbers are those of the sample"
+        f", though a design is recorded ({recorded.words(frame.variables)}): numbers are those of the sample"
         f"{', and intervals are likely too narrow' if recorded.clusters else ''}."
     )
-    asked = question.model_copy(update={"counted_by": recorded})
-    remedy = Remedy(label="Use the design", question=asked)
+    remedy = Remedy(label="Use the design", question=question.changed(counted_by=recorded))
     return Check(id="counting", status="care", text=text, remedies=(remedy,))
 
 
-def passed_over_check(question: Question, frame: Frame) -> list[Check]:
-    """A part of the sentence that this lens cannot use: said, with the lens that can."""
-    if question.lens == "odds":
+def _of_design(
+    question: Question, frame: Frame, sample: Sample, shares: Sequence[Share]
+) -> list[Check]:
+    asked = question.counted_by
+    assert isinstance(asked, Design)
+    without = Remedy(
+        label="See it without the design", question=question.changed(counted_by=EachRow())
+    )
+    text = (
+        f"Sampled with {asked.words(frame.variables)}: {count(sample.rows)} rows with a weight, "
+        f"{sample.drawn}, {count(sample.design_df)} degrees of freedom; "
+        f"weighting alone costs a factor of {sample.kish_weighting_deff:.2f}."
+    )
+    checks = [Check(id="counting", status="ok", text=text, remedies=(without,))]
+    if sample.design_df < 1:
+        text = (
+            "The design leaves no degree of freedom: estimates have no errors, limits or tests. "
+            "Take strata together in Data."
+        )
+        checks.append(Check(id="design_df", status="fail", text=text))
+    elif sample.design_df < FEW_DEGREES:
+        text = (
+            f"Only {count(sample.design_df)} degrees of freedom: intervals are wide and their own "
+            "width is unsure."
+        )
+        checks.append(Check(id="design_df", status="care", text=text))
+    if sample.single_psu_strata:
+        rule = (
+            "its distance from the mean of all clusters is added to the error"
+            if asked.single == "grand_mean" and asked.errors == "linearised"
+            else "it adds nothing to the error, which is likely too small"
+        )
+        text = (
+            f"Only one cluster in {first_of(sample.single_psu_strata, 4)}: {rule}. Take the "
+            "stratum together with another in Data."
+        )
+        checks.append(Check(id="single_cluster", status="care", text=text))
+    deffs = [share.weighted.deff for share in shares if share.weighted and share.weighted.deff]
+    if deffs and max(deffs) > COSTLY_DESIGN:
+        text = (
+            f"The design costs a factor of up to {number(max(deffs))}: intervals rest on far fewer "
+            "independent answers than rows."
+        )
+        checks.append(Check(id="design_effect", status="care", text=text))
+    small = [share.label for share in shares if share.n < SMALL_GROUP]
+    if small:
+        text = f"Fewer than {SMALL_GROUP} rows in {first_of(small, 4)}: shares there are unsure."
+        checks.append(Check(id="small_groups", status="care", text=text))
+    return checks
+
+
+def replicates_check(lost: int) -> list[Check]:
+    """Replicates in which something is not defined."""
+    if not lost:
         return []
-    names = [term.variable for term in question.allowing_for if term.together_with is None]
-    if not names:
-        return []
-    titles = listed([frame.variable(name, "allowing_for").title for name in names])
-    asked = question.model_copy(update={"lens": "odds"})
-    remedy = Remedy(label="Ask the Odds model", question=asked)
-    text = f"This lens does not allow for {titles}. The Odds model does."
-    return [Check(id="passed_over", status="care", text=text, remedies=(remedy,))]
+    text = (
+        f"In {count(lost)} {'replicate' if lost == 1 else 'replicates'} something has no value, such "
+        "as a group that only one cluster has: errors rest on the others."
+    )
+    return [Check(id="replicates", status="care", text=text)]

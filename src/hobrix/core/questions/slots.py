@@ -1,6 +1,6 @@
 """What the slots of a sentence mean once the codebook is known."""
 
-from hobrix.core.data import Category, Variable
+from hobrix.core.data import Category, Frame, Variable
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions.question import Question, Term
 
@@ -32,3 +32,18 @@ def group_name(explanatory: Variable, category: Category) -> str:
     """The group in words: "River", but "Home flooded: Yes" where the answer alone says little."""
     two_answers = len(explanatory.categories) == 2
     return f"{explanatory.title}: {category.label}" if two_answers else category.label
+
+
+def refuse_without_event(question: Question, frame: Frame, why: str) -> str | None:
+    """What has to be chosen before an event can be spoken of; None where one is."""
+    assert question.outcome is not None
+    outcome = frame.variable(question.outcome.variable, "outcome")
+    if question.outcome.event or outcome.event:
+        return None
+    return f"{why}: choose which answer to {outcome.title} is the event."
+
+
+def event_in_words(question: Question, outcome: Variable) -> str:
+    """ "“Yes” (Stomach illness)", several answers joined."""
+    labels = " or ".join(outcome.label_of(value) for value in event_of(question, outcome))
+    return f"“{labels}” ({outcome.title})"

@@ -1,5 +1,7 @@
 """Stratifying variables: one code per row for the combination of their answers."""
 
+from collections.abc import Collection
+
 import numpy as np
 
 from hobrix.core.data import Frame
@@ -12,10 +14,10 @@ MOST_COMBINATIONS, MOST_STRATA = 5000, 60
 
 
 def strata_codes(
-    question: Question, frame: Frame
+    question: Question, frame: Frame, taken: Collection[str]
 ) -> tuple[IntArray | None, list[tuple[tuple[str, ...], str]]]:
     """One code per row for the combination of stratifying answers (-1: not answered), and the
-    values and label of each combination.
+    values and label of each combination. ``taken`` are variables that stand in the sentence already.
 
     Raises:
         QuestionError: a variable that is not in categories or in the sentence already, or far too
@@ -24,11 +26,6 @@ def strata_codes(
     within = question.within
     if not within:
         return None, []
-    taken = [question.outcome.variable] if question.outcome else []
-    of_interest = question.vary_with if question.lens == "odds" else question.vary_with[:1]
-    taken += [term.variable for term in of_interest]
-    if question.lens == "odds":
-        taken += [term.variable for term in question.allowing_for]
     columns = [frame.categorical(name, "within") for name in within]
     for name in within:
         if name in taken:

@@ -1,6 +1,10 @@
 """Numbers and lists in words: one format everywhere, the same as in the browser."""
 
-from collections.abc import Sequence
+import math
+from collections.abc import Callable, Sequence
+
+from hobrix.core.questions.answer import Figure
+from hobrix.core.questions.estimates import NamedTest
 
 
 def count(n: float) -> str:
@@ -43,7 +47,7 @@ def number(value: float) -> str:
 
 
 def statistic(value: float) -> str:
-    return f"{value:,.1f}" if value >= 10 else f"{value:.2f}"
+    return (f"{value:,.1f}" if abs(value) >= 10 else f"{value:.2f}").replace("-", "−")
 
 
 def p_value(p: float) -> str:
@@ -75,3 +79,82 @@ def listed(items: Sequence[str], joined_by: str = "and") -> str:
     if len(items) < 2:
         return "".join(items)
     return f"{', '.join(items[:-1])} {joined_by} {items[-1]}"
+
+
+def first_of(items: Sequence[str], most: int, joined_by: str = "and") -> str:
+    """All of a few; of many the first, and how many more: "a, b and 3 more"."""
+    if len(items) <= most:
+        return listed(items, joined_by)
+    return f"{', '.join(items[:most])} and {len(items) - most:,} more"
+
+
+def plain(value: float, decimals: int) -> str:
+    """Fixed decimals with a true minus sign, and no negative zero: -0.126 -> "−0.13"."""
+    text = f"{value:,.{decimals}f}"
+    return text.replace("-", "" if not float(text.replace(",", "")) else "−")
+
+
+def interval(ci: tuple[float, float] | None, words: Callable[[float], str]) -> str:
+    """ "2.04 to 4.09", or that there is none."""
+    if ci is None or not (math.isfinite(ci[0]) and math.isfinite(ci[1])):
+        return "no interval"
+    return f"{words(ci[0])} to {words(ci[1])}"
+
+
+def interval_in_print(ci: tuple[float, float] | None, words: Callable[[float], str]) -> str:
+    """ "[2.04, 4.09]"."""
+    return "" if ci is None else f"[{words(ci[0])}, {words(ci[1])}]"
+
+
+def level(confidence: float) -> str:
+    """0.95 -> "95%"."""
+    return f"{100 * confidence:g}%"
+
+
+def against(one: str, other: str, word: str = "against") -> str:
+    """ "River against Piped"; a variable that both name is said once: "Smoker: yes against no"."""
+    title, colon, answer = other.partition(": ")
+    return f"{one} {word} {answer if colon and one.startswith(f'{title}: ') else other}"
+
+
+def mid_sentence(title: str) -> str:
+    """“Water source” -> “water source”; names in capitals (GPS, WHO) and proper nouns stay."""
+    first = title.split(" ", 1)[0]
+    return title[0].lower() + title[1:] if " " in title and first[1:].islower() else title
+
+
+def test_in_words(test: NamedTest) -> str:
+    """ "p = 0.042, chi-square test"."""
+    return f"{p_equals(test.p)}, {test.name}"
+
+
+def reported_test(test: NamedTest, n: float | None = None) -> str:
+    """ "χ²(3, N = 2,412) = 12.3, p < .001", "Rao–Scott F(1.8, 98.2) = 5.31, p = .008", "z = 2.10,
+    p = .036", "exact test, p = .04"."""
+    if test.statistic is None:
+        return f"{test.name}, {p_in_print(test.p)}"
+    sign: str = test.sign
+    freedom = ""
+    if test.sign == "F":
+        sign = f"{test.name.removesuffix(' test')} F"
+        freedom = f"({_df(test.df)}, {_df(test.df2)})"
+    elif test.df is not None:
+        freedom = f"({_df(test.df)}{'' if n is None else f', N = {count(n)}'})"
+    return f"{sign}{freedom} = {statistic(test.statistic)}, {p_in_print(test.p)}"
+
+
+def _df(df: float | None) -> str:
+    assert df is not None
+    return f"{df:.0f}" if df == int(df) else f"{df:.2f}" if df < 10 else f"{df:.1f}"
+
+
+def figure_of_test(test: NamedTest, label: str) -> Figure:
+    """A headline figure: p with the statistic it rests on."""
+    detail = test.name
+    exact = f"p = {test.p!r}"
+    if test.statistic is not None:
+        freedom = [_df(df) for df in (test.df, test.df2) if df is not None]
+        detail = f"{test.sign} {statistic(test.statistic)}"
+        detail += f", df {', '.join(freedom)}" if freedom else ""
+        exact = f"{test.sign} = {test.statistic!r}, {exact}"
+    return Figure(label=label, value=p_equals(test.p), detail=detail, exact=exact)

@@ -73,6 +73,32 @@ class CellTotals:
             None if squares is None else squares[:, cells],
         )
 
+    def merged(self, onto: FloatArray) -> "CellTotals":
+        """Cells put together: ``onto`` of shape (K, M) is 1 where a cell goes."""
+        squares = self.squared_by_stratum
+        return CellTotals(
+            self.design,
+            self.weighted @ onto,
+            self.n @ onto,
+            self.by_cluster @ onto,
+            None if squares is None else squares @ onto,
+        )
+
+    def summed_over_first(self, size: int) -> "CellTotals":
+        """Cells of several codes without the first of them, which has so many values."""
+
+        def summed(values: FloatArray) -> FloatArray:
+            return np.asarray(values.reshape(*values.shape[:-1], size, -1).sum(axis=-2))
+
+        squares = self.squared_by_stratum
+        return CellTotals(
+            self.design,
+            summed(self.weighted),
+            summed(self.n),
+            summed(self.by_cluster),
+            None if squares is None else summed(squares),
+        )
+
     def without_empty(
         self, sizes: tuple[int, int]
     ) -> "tuple[CellTotals, NDArray[np.intp], NDArray[np.intp]]":

@@ -15,6 +15,7 @@ from scipy import special
 
 from hobrix.core.logistic.patterns import distinct_rows
 from hobrix.core.survey.replicates import Replicates, Replication, drawn_again, left_out
+from hobrix.core.tables.one_proportion import ShareTest
 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.int64]
@@ -24,6 +25,12 @@ _WIDEST_KEPT = 64
 
 # What a stratum with one cluster adds: nothing, or its distance from the mean of all clusters.
 Single = Literal["nothing", "grand_mean"]
+
+
+def t_tails(t: float, df: int) -> ShareTest:
+    """p for each alternative of a t on so many degrees of freedom, at least one."""
+    below = float(special.stdtr(df, t))
+    return ShareTest(2 * float(special.stdtr(df, -abs(t))), below, 1 - below, t)
 
 
 @dataclass(frozen=True)
@@ -125,12 +132,13 @@ class SampleDesign:
         """Infinite where no degree of freedom is left."""
         return float(special.stdtrit(self.df, 0.5 + confidence / 2)) if self.df > 0 else np.inf
 
-    def p_of(self, t: float) -> float:
-        """Two-sided, on t of the design degrees of freedom; 1 where there are none."""
-        return float(self.p_of_each(np.float64(t)))
+    def p_of(self, t: float) -> float | None:
+        """Two-sided, on t of the design degrees of freedom; None where there are none."""
+        return 2 * float(special.stdtr(self.df, -abs(t))) if self.df > 0 else None
 
     def p_of_each(self, t: NDArray[np.float64] | np.float64) -> FloatArray:
-        """``p_of`` of an array, of its shape."""
+        """Of an array, of its shape; 1 where there are no degrees of freedom, so that nothing stands
+        out."""
         if self.df < 1:
             return np.ones(np.shape(t))
         return np.asarray(2 * special.stdtr(self.df, -np.abs(t)))

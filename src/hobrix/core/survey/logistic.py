@@ -1,35 +1,16 @@
 """Logistic models of weighted samples: pseudo-maximum likelihood (Binder 1983)."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy import special
 
 from hobrix.core.logistic import fit as ml
+from hobrix.core.progress import Tell, quietly
 from hobrix.core.survey.design import FloatArray, SampleDesign
 from hobrix.core.survey.patterns import PatternTotals, grouped
 from hobrix.core.survey.two_way import WaldF, quadratic_form, wald_f
-
-# Told how much of the replicates is done, from 0 to 1; may raise to end the work.
-Tell = Callable[[float], None]
-
-
-@dataclass
-class Stages:
-    """Several fits one after the other, of which each tells its own part of the whole."""
-
-    tell: Tell
-    total: int
-    done: int = 0
-
-    def part(self, share: float) -> None:
-        """How much of the fit under way is done, from 0 to 1."""
-        self.tell(min(1.0, (self.done + share) / self.total))
-
-    def next(self) -> None:
-        """The fit under way is finished."""
-        self.done += 1
 
 
 @dataclass(frozen=True)
@@ -41,7 +22,7 @@ class WeightedFit:
     spread: FloatArray
 
 
-def fit(totals: PatternTotals, tell: Tell = lambda _: None) -> WeightedFit:
+def fit(totals: PatternTotals, tell: Tell = quietly) -> WeightedFit:
     """Coefficients that solve sum w (y - p) x = 0, with the covariance of the design.
 
     Raises:

@@ -13,7 +13,7 @@ class WeightedMean:
     """``deff`` as for shares: the variance against that of a simple random sample of n."""
 
     n: int
-    weighted_n: float
+    sum_of_weights: float
     estimate: float
     se: float
     deff: float | None
@@ -31,7 +31,7 @@ def weighted_mean(design: SampleDesign, x: FloatArray, inside: np.ndarray) -> We
     variance = float(covariance[0, 0])
     return WeightedMean(
         n=n,
-        weighted_n=total,
+        sum_of_weights=total,
         estimate=float(estimates[0]),
         se=float(np.sqrt(variance)),
         deff=variance / simple if simple > 0 else None,

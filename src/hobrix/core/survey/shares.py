@@ -23,44 +23,57 @@ _NONE = 1e-9
 class WeightedShare:
     """A share of the weighted population with its error; ``deff`` as of Kish 1965.
 
-    ``ci`` are logit limits, ``ci_wald`` estimate ± t se, not cut. Without the first where the share
-    is 0 or 1, and without both where nothing tells how much it varies, as within a single cluster.
+    ``ci_logit`` are logit limits, ``ci_wald`` estimate ± t se, not cut. Without the first where the
+    share is 0 or 1, and without both where nothing tells how much it varies, as within a single
+    cluster.
     """
 
     n: float
-    events: float
-    weighted_n: float
+    unweighted_count_of_events: float
+    sum_of_weights: float
     estimate: float
     se: float
-    ci: Interval | None
+    ci_logit: Interval | None
     ci_wald: Interval | None
     deff: float | None
-
-    @property
-    def effective_sample_size(self) -> float | None:
-        return self.n / self.deff if self.deff else None
+    deft: float | None
+    effective_sample_size: float | None
+    coefficient_of_variation: float | None
 
 
 @dataclass(frozen=True)
-class Contrast:
-    """A difference (on its own scale) or a ratio (error on the log scale), tested on t(df). Without
-    test and limits where nothing tells how much it varies."""
+class WeightedDifference:
+    """A difference of shares, tested on t(df). Without test and limits where nothing tells how much
+    it varies."""
 
     estimate: float
     se: float
     t: float | None
+    df: int
     p: float | None
     ci: Interval | None
 
 
 @dataclass(frozen=True)
-class Comparison:
+class WeightedRatio:
+    """A ratio with the error of its log; otherwise as a difference."""
+
+    estimate: float
+    log_se: float
+    t: float | None
+    df: int
+    p: float | None
+    ci: Interval | None
+
+
+@dataclass(frozen=True)
+class WeightedComparison:
     """Two groups: difference, ratio and odds ratio of their shares; None where one is 0 or 1."""
 
     covariance: float
-    risk_difference: Contrast
-    risk_ratio: Contrast | None
-    odds_ratio: Contrast | None
+    risk_difference: WeightedDifference
+    risk_ratio: WeightedRatio | None
+    odds_ratio: WeightedRatio | None
 
 
 @dataclass(frozen=True)
@@ -149,34 +162,45 @@ class Shares:
         return [
             WeightedShare(
                 n=numbers[0],
-                events=numbers[1],
-                weighted_n=numbers[2],
+                unweighted_count_of_events=numbers[1],
+                sum_of_weights=numbers[2],
                 estimate=numbers[3],
                 se=numbers[4],
-                ci=Interval(*logit[i].tolist()) if varies[i] and inner[i] else None,
+                ci_logit=Interval(*logit[i].tolist()) if varies[i] and inner[i] else None,
                 ci_wald=Interval(*wald[i].tolist()) if varies[i] else None,
-                deff=float(deff[i]) if known[i] else None,
+                deff=numbers[5] if known[i] else None,
+                deft=math.sqrt(numbers[5]) if known[i] else None,
+                effective_sample_size=numbers[0] / numbers[5] if known[i] and numbers[5] else None,
+                coefficient_of_variation=numbers[4] / numbers[3] if numbers[3] else None,
             )
             for i, numbers in enumerate(
-                np.stack([n, events, self.totals.weighted @ self._whole, p, se], axis=1).tolist()
+                np.stack(
+                    [n, events, self.totals.weighted @ self._whole, p, se, deff], axis=1
+                ).tolist()
             )
         ]
 
-    def against(self, reference: int, confidence: float) -> list[Comparison]:
+    def against(self, reference: int, confidence: float) -> list[WeightedComparison]:
         """Every share against one of them, by linearisation or, where the design says so, by
         replicates of each measure itself."""
-        differences = self._contrasts(reference, np.asarray, np.ones_like, confidence)
-        ratios = self._contrasts(reference, np.log, lambda p: 1 / p, confidence, is_log=True)
-        odds = self._contrasts(
-            reference, special.logit, lambda p: 1 / (p * (1 - p)), confidence, is_log=True
-        )
+        gaps = self._contrasts(reference, np.asarray, np.ones_like)
+        ratios = self._contrasts(reference, np.log, lambda p: 1 / p)
+        odds = self._contrasts(reference, special.logit, lambda p: 1 / (p * (1 - p)))
         found = []
-        for i, (difference, ratio, of_odds) in enumerate(
-            zip(differences, ratios, odds, strict=True)
-        ):
-            assert difference is not None
-            both = self.covariance([i, reference])
-            found.append(Comparison(float(both[0, 1]), difference, ratio, of_odds))
+        for i, (gap, ratio, of_odds) in enumerate(zip(gaps, ratios, odds, strict=True)):
+            assert gap is not None
+            t, p, ci = self._tested(*gap, confidence)
+            both = float(self.covariance([i, reference])[0, 1])
+            df = self.totals.design.df
+            difference = WeightedDifference(gap[0], gap[1], t, df, p, ci)
+            found.append(
+                WeightedComparison(
+                    both,
+                    difference,
+                    self._ratio(ratio, confidence),
+                    self._ratio(of_odds, confidence),
+                )
+            )
         return found
 
     def _contrasts(
@@ -184,17 +208,14 @@ class Shares:
         reference: int,
         on_scale: Callable[[FloatArray], FloatArray],
         slope: Callable[[FloatArray], FloatArray],
-        confidence: float,
-        *,
-        is_log: bool = False,
-    ) -> list[Contrast | None]:
-        """Differences from the reference on a scale with this slope; None where a share has no place
-        on it."""
+    ) -> list[tuple[float, float] | None]:
+        """Differences from the reference on a scale with this slope, each with its error; None where
+        a share has no place on it."""
         with np.errstate(all="ignore"):
             placed, slopes = on_scale(self.estimates), slope(self.estimates)
             gaps = placed - placed[reference]
             again = None if self._again is None else on_scale(self._again)
-        found: list[Contrast | None] = []
+        found: list[tuple[float, float] | None] = []
         for i, gap in enumerate(gaps.tolist()):
             if not math.isfinite(gap):
                 found.append(None)
@@ -206,18 +227,24 @@ class Shares:
                 with np.errstate(invalid="ignore"):
                     apart = (again[:, i] - again[:, reference])[:, None]
                 variance = self.totals.design.replicates.covariance(apart, gaps[[i]])[0, 0]
-            se = math.sqrt(max(0.0, float(variance)))
-            found.append(self._contrast(gap, se, confidence, is_log=is_log))
+            found.append((gap, math.sqrt(max(0.0, float(variance)))))
         return found
 
-    def _contrast(self, estimate: float, se: float, confidence: float, *, is_log: bool) -> Contrast:
+    def _tested(
+        self, estimate: float, se: float, confidence: float
+    ) -> tuple[float | None, float | None, Interval | None]:
+        """t, p and limits on the scale of the estimate."""
         design = self.totals.design
-        on_scale = math.exp(estimate) if is_log else estimate
         if design.df < 1 or se <= _NONE:
-            return Contrast(on_scale, se, None, None, None)
-        t = estimate / se
-        reach = design.t_quantile(confidence) * se
-        low, high = estimate - reach, estimate + reach
-        if is_log:
-            low, high = (math.exp(min(709.0, limit)) for limit in (low, high))
-        return Contrast(on_scale, se, t, design.p_of(t), Interval(low, high))
+            return None, None, None
+        t, reach = estimate / se, design.t_quantile(confidence) * se
+        return t, design.p_of(t), Interval(estimate - reach, estimate + reach)
+
+    def _ratio(self, log: tuple[float, float] | None, confidence: float) -> WeightedRatio | None:
+        if log is None:
+            return None
+        t, p, limits = self._tested(*log, confidence)
+        ci = None
+        if limits is not None:
+            ci = Interval(*(math.exp(min(709.0, limit)) for limit in limits))
+        return WeightedRatio(math.exp(log[0]), log[1], t, self.totals.design.df, p, ci)

@@ -17,7 +17,7 @@ _SINGULAR = 1e-12
 
 
 @dataclass(frozen=True)
-class Corrected:
+class CorrectedTest:
     """A chi-square statistic corrected for the design, on chi-square and as F."""
 
     statistic: float
@@ -33,19 +33,23 @@ class Corrected:
 class RaoScott:
     mean_generalised_deff: float
     squared_cv_of_generalised_deffs: float
-    first_order: Corrected
-    second_order: Corrected
+    first_order: CorrectedTest
+    second_order: CorrectedTest
 
 
 @dataclass(frozen=True)
 class WaldF:
+    """W as chi-square, as F on the design degrees of freedom and, as is to be reported, adjusted to
+    those that d contrasts leave."""
+
     chi_square: float
     f: float
-    df1: float
-    df2: float
+    df1: int
+    df2: int
     p: float
     adjusted_f: float
-    adjusted_df2: float
+    adjusted_df1: int
+    adjusted_df2: int
     adjusted_p: float
 
 
@@ -136,7 +140,7 @@ def _rao_scott(statistic: float, deffs: FloatArray, nu: int) -> RaoScott:
     a = float(np.sum(deffs**2)) / (d * m**2) - 1
     df1 = d / (1 + a)
     f = statistic / (d * m)
-    first = Corrected(
+    first = CorrectedTest(
         statistic=statistic / m,
         df=d,
         p=float(special.chdtrc(d, statistic / m)),
@@ -145,7 +149,7 @@ def _rao_scott(statistic: float, deffs: FloatArray, nu: int) -> RaoScott:
         df2=d * nu,
         p_f=float(special.fdtrc(d, d * nu, f)),
     )
-    second = Corrected(
+    second = CorrectedTest(
         statistic=statistic / (m * (1 + a)),
         df=df1,
         p=float(special.chdtrc(df1, statistic / (m * (1 + a)))),
@@ -157,14 +161,37 @@ def _rao_scott(statistic: float, deffs: FloatArray, nu: int) -> RaoScott:
     return RaoScott(m, a, first, second)
 
 
+def against_stated(
+    expected: FloatArray, totals: CellTotals
+) -> tuple[float, float, float, float] | None:
+    """Weighted against stated shares of shape (K,), adding up to 1: Pearson's statistic with the
+    second-order correction, as F, df1, df2 and p. None where the design leaves no degree of freedom
+    or nothing varies."""
+    k = len(expected)
+    p = cell_shares(totals.weighted)
+    n, nu = float(totals.n.sum()), totals.design.df
+    if nu < 1 or k < 2 or np.any(expected <= 0):
+        return None
+    scores = (np.eye(k) - p) / totals.weighted.sum()
+    v = totals.covariance_of(cell_shares, scores)[:-1, :-1]
+    v_0 = (np.diag(expected[:-1]) - np.outer(expected[:-1], expected[:-1])) / n
+    deffs = np.real(np.linalg.eigvals(np.linalg.solve(v_0, v)))
+    total = float(deffs.sum())
+    if total <= 0:
+        return None
+    df1 = total**2 / float(np.sum(deffs**2))
+    f = n * float(np.sum((p - expected) ** 2 / expected)) / total
+    return f, df1, nu * df1, float(special.fdtrc(df1, nu * df1, f))
+
+
 def wald_f(estimate: FloatArray, covariance: FloatArray, nu: int) -> WaldF | None:
     """W = e'V^-1 e as F(d, nu), and adjusted on nu - d + 1 (Fellegi 1980; Korn & Graubard 1990);
-    None where V cannot be inverted."""
+    None where V cannot be inverted or so many contrasts leave no degree of freedom."""
     d = len(estimate)
     w = quadratic_form(estimate, covariance)
-    if w is None:
-        return None
     left = nu - d + 1
+    if w is None or left < 1:
+        return None
     adjusted = w * left / (nu * d)
     return WaldF(
         chi_square=w,
@@ -173,8 +200,9 @@ def wald_f(estimate: FloatArray, covariance: FloatArray, nu: int) -> WaldF | Non
         df2=nu,
         p=float(special.fdtrc(d, nu, w / d)),
         adjusted_f=adjusted,
+        adjusted_df1=d,
         adjusted_df2=left,
-        adjusted_p=float(special.fdtrc(d, left, adjusted)) if left > 0 else 1.0,
+        adjusted_p=float(special.fdtrc(d, left, adjusted)),
     )
 
 

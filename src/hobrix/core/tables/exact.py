@@ -50,7 +50,7 @@ class MonteCarloTest:
     """p = (as extreme + 1) / (draws + 1) with an exact interval for the p it estimates."""
 
     p: float
-    interval: Interval
+    p_ci: Interval
     draws: int
     seed: int
 
@@ -312,7 +312,7 @@ def monte_carlo(counts: FloatArray, draws: int, seed: int) -> MonteCarloTest:
         left -= part
     return MonteCarloTest(
         p=(extreme + 1) / (draws + 1),
-        interval=clopper_pearson(extreme, draws, 0.95),
+        p_ci=clopper_pearson(extreme, draws, 0.95),
         draws=draws,
         seed=seed,
     )

@@ -7,7 +7,8 @@ import numpy as np
 from scipy import optimize, special
 
 from hobrix.core.tables.counts import FloatArray
-from hobrix.core.tables.interval import Interval
+from hobrix.core.tables.interval import Interval, MaybeInfinite
+from hobrix.core.tables.one_proportion import Alternative
 
 TOLERANCE = 1e-7
 
@@ -29,13 +30,16 @@ class FishersExact:
     mid_p_two_sided_doubled_one_sided: float
     observed_table_probability: float
 
+    def p(self, side: Alternative) -> float:
+        return {"two_sided": self.two_sided, "less": self.less, "greater": self.greater}[side]
+
 
 @dataclass(frozen=True)
 class ConditionalOddsRatio:
     """The conditional maximum likelihood estimate with its exact interval (Cornfield 1956)."""
 
-    estimate: float
-    exact: Interval
+    estimate: MaybeInfinite
+    exact_ci: tuple[float, MaybeInfinite]
 
 
 @dataclass(frozen=True)

@@ -55,13 +55,13 @@ def _pooled_z(x1: float, n1: float, x0: float, n0: float) -> float:
 
 @dataclass(frozen=True)
 class Trend:
-    """z above 0: shares rise with the scores. ``departure`` tests what a line leaves."""
+    """z above 0: shares rise with the scores. ``departure_from_trend`` tests what a line leaves."""
 
     statistic: float
     p_two_sided: float
     p_decreasing: float
     p_increasing: float
-    departure: ChiSquareTest | None
+    departure_from_trend: ChiSquareTest | None
 
 
 def trend(x: FloatArray, n: FloatArray, scores: FloatArray) -> Trend | None:
@@ -85,7 +85,7 @@ def trend(x: FloatArray, n: FloatArray, scores: FloatArray) -> Trend | None:
 class Standardised:
     share: float
     standard_error: float
-    interval: Interval
+    ci: Interval
 
 
 def direct_standardisation(

@@ -9,6 +9,7 @@ from scipy import special
 from hobrix.core.tables.interval import Interval, normal_quantile
 
 Method = Literal["wilson", "clopper_pearson", "agresti_coull", "jeffreys", "wald"]
+Alternative = Literal["two_sided", "less", "greater"]
 
 
 def share_interval(x: float, n: float, confidence: float, method: Method = "wilson") -> Interval:
@@ -83,6 +84,11 @@ class ShareTest:
     p_less: float
     p_greater: float
     statistic: float | None = None
+
+    def p(self, alternative: Alternative) -> float:
+        """Of the alternative that is asked."""
+        by = {"two_sided": self.p_two_sided, "less": self.p_less, "greater": self.p_greater}
+        return by[alternative]
 
 
 def exact_binomial_test(x: int, n: int, stated: float) -> ShareTest:

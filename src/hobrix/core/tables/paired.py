@@ -27,7 +27,7 @@ class MarginalDifference:
 
     estimate: float
     standard_error: float
-    wald: Interval
+    ci: Interval
 
 
 def mcnemar(table: FloatArray) -> McNemar:

@@ -23,7 +23,13 @@ class PooledRatio:
 
     estimate: float
     log_standard_error: float
-    interval: Interval
+    ci: Interval
+
+
+@dataclass(frozen=True)
+class DifferenceWithError:
+    standard_error: float
+    ci: Interval
 
 
 @dataclass(frozen=True)
@@ -31,10 +37,8 @@ class PooledDifference:
     """With the standard errors of Sato and of Greenland & Robins."""
 
     estimate: float
-    sato_error: float
-    sato: Interval
-    greenland_robins_error: float
-    greenland_robins: Interval
+    sato: DifferenceWithError
+    greenland_robins: DifferenceWithError
 
 
 def _cells(tables: FloatArray) -> tuple[FloatArray, ...]:
@@ -98,11 +102,11 @@ def mantel_haenszel_risk_difference(
     greenland = float(np.sum((a * b * n0**3 + c * d * n1**3) / (n1 * n0 * n**2)))
     z = normal_quantile(confidence)
 
-    def limits(error: float) -> Interval:
-        return Interval(difference - z * error, difference + z * error)
+    def with_error(variance: float) -> DifferenceWithError:
+        error = math.sqrt(max(0.0, variance)) / weight
+        return DifferenceWithError(error, Interval(difference - z * error, difference + z * error))
 
-    errors = [math.sqrt(max(0.0, variance)) / weight for variance in (sato, greenland)]
-    return PooledDifference(difference, errors[0], limits(errors[0]), errors[1], limits(errors[1]))
+    return PooledDifference(difference, with_error(sato), with_error(greenland))
 
 
 @dataclass(frozen=True)

@@ -11,21 +11,21 @@ import numpy as np
 from scipy import special
 
 from hobrix.core.tables.counts import FloatArray
-from hobrix.core.tables.interval import Interval, normal_quantile
-from hobrix.core.tables.one_proportion import wilson
+from hobrix.core.tables.interval import Interval, MaybeInfinite, normal_quantile
+from hobrix.core.tables.one_proportion import Alternative, wilson
 
 
 @dataclass(frozen=True)
 class Ratio:
     """An estimate with its standard error on the log scale.
 
-    ``estimate`` may be infinite. ``log_standard_error`` and ``interval`` are None where a cell
+    ``estimate`` may be infinite. ``log_standard_error`` and ``ci`` are None where a cell
     that the formula divides by is zero.
     """
 
-    estimate: float | None
+    estimate: MaybeInfinite | None
     log_standard_error: float | None
-    interval: Interval | None
+    ci: Interval | None
 
 
 @dataclass(frozen=True)
@@ -34,8 +34,8 @@ class Difference:
 
     estimate: float
     standard_error: float
-    wald: Interval
-    newcombe: Interval
+    wald_ci: Interval
+    newcombe_ci: Interval
 
 
 def odds_ratio(table: FloatArray, confidence: float) -> Ratio:
@@ -81,8 +81,8 @@ def risk_difference(table: FloatArray, confidence: float) -> Difference:
     return Difference(
         estimate=difference,
         standard_error=error,
-        wald=Interval(difference - z * error, difference + z * error),
-        newcombe=Interval(
+        wald_ci=Interval(difference - z * error, difference + z * error),
+        newcombe_ci=Interval(
             difference - math.hypot(p1 - w1.low, w0.high - p0),
             difference + math.hypot(w1.high - p1, p0 - w0.low),
         ),
@@ -97,7 +97,7 @@ def has_zero_cell(table: FloatArray) -> bool:
 class Attributable:
     """How many, and what share, the exposure would account for, were it the cause."""
 
-    number_needed: float
+    number_needed: MaybeInfinite
     attributable_fraction_exposed: float | None
     population_attributable_fraction: float | None
 
@@ -126,6 +126,10 @@ class ZTest:
     p_two_sided: float
     p_less: float
     p_greater: float
+
+    def p(self, side: Alternative) -> float:
+        by = {"two_sided": self.p_two_sided, "less": self.p_less, "greater": self.p_greater}
+        return by[side]
 
 
 def z_test(table: FloatArray) -> ZTest:

@@ -2,76 +2,68 @@
 
 import numpy as np
 
-from hobrix.core.data import Frame, Variable
-from hobrix.core.questions.answer import Check, Counted, Remedy
-from hobrix.core.questions.crosstab.options import options_of
+from hobrix.core.data import Variable
+from hobrix.core.questions.answer import Check, Counted, Remedy, in_order
+from hobrix.core.questions.crosstab.exact import is_sparse
 from hobrix.core.questions.crosstab.results import CrosstabResults, CrosstabTable
-from hobrix.core.questions.question import Question
+from hobrix.core.questions.crosstab.work import CrosstabWork
 from hobrix.core.questions.recast import MISSING, Recast
-from hobrix.core.questions.shared_checks import counting_check, passed_over_check
-from hobrix.core.questions.wording import count, listed, p_equals, percent
+from hobrix.core.questions.shared_checks import counting_checks
+from hobrix.core.questions.thresholds import EXPECTED, MUCH_MISSING, NOTICED
+from hobrix.core.questions.wording import count, first_of, listed, p_equals, percent
 from hobrix.core.tables import independence
 from hobrix.core.tables.counts import FloatArray
 
 
-def crosstab_checks(
-    question: Question,
-    frame: Frame,
-    results: CrosstabResults,
-    counted: Counted,
-    full_table: FloatArray,
-    explanatory: Variable,
-    outcome: Variable,
-) -> tuple[Check, ...]:
-    """Checks in order of weight. ``full_table`` keeps missing answers at index 0 of both axes."""
-    whole = results.whole
-    checks = [
-        _expected(question, whole, explanatory, outcome),
-        *_event(whole, outcome),
-        *_set_aside(counted, full_table, explanatory, outcome),
-        *_empty(whole, explanatory, outcome),
-        *_reference(question, whole, explanatory),
-        *_few_strata(results),
-        *passed_over_check(question, frame),
-        counting_check(question, frame, counted),
-    ]
-    order = {"fail": 0, "care": 1, "ok": 2}
-    return tuple(sorted(checks, key=lambda check: order[check.status]))
+def crosstab_checks(work: CrosstabWork, results: CrosstabResults) -> list[Check]:
+    """Checks in order of weight."""
+    pair, whole = work.pair, results.whole
+    explanatory, outcome = pair.explanatory.variable, pair.outcome.variable
+    shares = whole.groups.groups if whole.groups and whole.groups.shares_have_meaning else ()
+    return list(
+        in_order(
+            [
+                *_expected(work, whole),
+                *_event(whole, outcome),
+                *_set_aside(pair.counted, pair.full, explanatory, outcome),
+                *_empty(whole, explanatory, outcome),
+                *_reference(work, whole, explanatory),
+                *_few_strata(results),
+                *_case_control(work),
+                *counting_checks(work, pair.counted, shares),
+            ]
+        )
+    )
 
 
-def _expected(
-    question: Question, whole: CrosstabTable, explanatory: Variable, outcome: Variable
-) -> Check:
+def _expected(work: CrosstabWork, whole: CrosstabTable) -> list[Check]:
     """The usual rule: at most a fifth of expected counts below 5 and none below 1 (Cochran 1954)."""
-    smallest, share = whole.minimum_expected, whole.share_expected_below_5
-    expected = np.array(whole.expected_counts)
+    if whole.expected is None:
+        return []
+    explanatory, outcome = work.pair.explanatory.variable, work.pair.outcome.variable
+    smallest, share = whole.expected.minimum_expected, whole.expected.share_expected_below_5
+    expected = np.array(whole.expected.expected_counts)
     i, j = np.unravel_index(int(expected.argmin()), expected.shape)
     where = f"{smallest:.1f}, in {whole.rows[i].label} × {whole.columns[j].label}"
     if share == 0:
-        return Check(
-            id="expected_counts",
-            status="ok",
-            text=f"Every expected count is at least 5 (smallest {where}).",
-        )
-    remedies = _combinations(question, whole, explanatory, "vary_with") + _combinations(
-        question, whole, outcome, "outcome"
+        text = f"Every expected count is at least {EXPECTED:.0f} (smallest {where})."
+        return [Check(id="expected_counts", status="ok", text=text)]
+    remedies = _combinations(work, whole, explanatory, "vary_with") + _combinations(
+        work, whole, outcome, "outcome"
     )
-    few = f"{percent(share)} of expected counts are below 5 (smallest {where})"
-    if share <= 0.2 and smallest >= 1 and expected.size > 4:
+    few = f"{percent(share)} of expected counts are below {EXPECTED:.0f} (smallest {where})"
+    if not is_sparse(expected):
         text = f"{few}. The usual rule allows up to 20% with none below 1, so the test holds."
-        return Check(id="expected_counts", status="care", text=text, remedies=remedies)
-    text = f"{few}. That is too sparse for the chi-square test: its p is only rough."
+        return [Check(id="expected_counts", status="care", text=text, remedies=remedies)]
+    text = f"{few}. That is too sparse for the chi-square test, whose p is only rough."
     if whole.exact is not None:
-        p = p_equals(whole.exact.fisher_freeman_halton_p)
-        text += f" The exact test gives {p}: report that one."
-        return Check(id="expected_counts", status="care", text=text, remedies=remedies)
-    if whole.fisher_exact is not None:
-        text += f" Fisher’s exact test gives {p_equals(whole.fisher_exact.two_sided)}."
-    return Check(id="expected_counts", status="fail", text=text, remedies=remedies)
+        text += f" The exact test ({p_equals(whole.exact.fisher_freeman_halton_p)}) stands for it."
+        return [Check(id="expected_counts", status="care", text=text, remedies=remedies)]
+    return [Check(id="expected_counts", status="fail", text=text, remedies=remedies)]
 
 
 def _combinations(
-    question: Question, whole: CrosstabTable, variable: Variable, slot: str
+    work: CrosstabWork, whole: CrosstabTable, variable: Variable, slot: str
 ) -> tuple[Remedy, ...]:
     """The rarest category together with its smaller neighbour, with what that would give."""
     counts = np.array(whole.counts)
@@ -91,43 +83,55 @@ def _combinations(
     combined[first] = counts[first] + counts[second]
     test = independence.pearson_test(combined)
     smallest = float(independence.expected_counts(combined).min())
-    known = options_of(question).categories
-    recast = known.get(variable.name, Recast())
+    recast = work.question.options.categories.get(variable.name, Recast())
     joined = (heads[first].value, heads[second].value)
     if any(set(joined) & set(group) for group in recast.combine) or MISSING in joined:
         return ()
     changed = recast.model_copy(update={"combine": (*recast.combine, joined)})
-    categories = {name: each.model_dump(mode="json") for name, each in known.items()}
-    categories[variable.name] = changed.model_dump(mode="json")
-    asked = question.model_copy(update={"options": {**question.options, "categories": categories}})
     label = (
         f"Combine {heads[first].label} and {heads[second].label} here: {p_equals(test.p)}, "
         f"smallest expected {smallest:.1f}"
     )
-    return (Remedy(label=label, question=asked),)
+    return (Remedy(label=label, question=work.question.with_recast(variable.name, changed)),)
 
 
 def _few_strata(results: CrosstabResults) -> list[Check]:
     """Sparse strata: the pooled measures cope, the strata by themselves do not."""
-    sparse = [s.label for s in results.strata if s.table and s.table.minimum_expected < 5]
+    sparse = [
+        s.label
+        for s in results.strata
+        if s.table and s.table.expected and s.table.expected.minimum_expected < EXPECTED
+    ]
     if not sparse:
         return []
     text = (
-        f"Expected counts are below 5 in {len(sparse)} of {len(results.strata)} strata "
-        f"({listed(sparse[:3])}{' …' if len(sparse) > 3 else ''}): read those by themselves with "
-        "care. Pooled Mantel–Haenszel measures are made for this."
+        f"Expected counts are below {EXPECTED:.0f} in {len(sparse)} of {len(results.strata)} strata "
+        f"({first_of(sparse, 3)}): read those by themselves with care. Pooled Mantel–Haenszel "
+        "measures are made for this."
     )
     return [Check(id="sparse_strata", status="care", text=text)]
 
 
 def _event(whole: CrosstabTable, outcome: Variable) -> list[Check]:
-    if whole.event_by_group is not None or len(whole.columns) != 2:
+    if whole.groups is not None or len(whole.columns) != 2:
         return []
     text = (
         f"No answer to {outcome.title} is marked as the event, so odds and shares of the event "
         "cannot be compared. Choose it in the sentence."
     )
     return [Check(id="event", status="care", text=text)]
+
+
+def _case_control(work: CrosstabWork) -> list[Check]:
+    """Weighted odds ratios of a table come from weighted shares, which have no meaning here."""
+    if not work.pair.is_case_control or not work.question.is_designed:
+        return []
+    text = (
+        "In a case–control study the share with the event was set by the design, so weighted "
+        "shares are not compared. Ask for a model of the odds."
+    )
+    remedy = Remedy(label="Ask for a model", question=work.question, through="model")
+    return [Check(id="study_design", status="care", text=text, remedies=(remedy,))]
 
 
 def _set_aside(
@@ -142,8 +146,7 @@ def _set_aside(
         text = f"Every one of the {count(counted.in_subset)} {counted.noun_many} answered both."
         return [Check(id="set_aside", status="ok", text=text)]
     share = lost / counted.in_subset
-    noun = counted.noun_one if lost == 1 else counted.noun_many
-    text = f"{count(lost)} {noun} ({percent(share)}) did not answer both and are set aside."
+    text = f"{counted.people(lost)} ({percent(share)}) did not answer all of it and are set aside."
     differs = [
         found
         for found in (
@@ -154,9 +157,8 @@ def _set_aside(
     ]
     if differs:
         return [Check(id="set_aside", status="care", text=f"{text} {' '.join(differs)}")]
-    status = "care" if share > 0.1 else "ok"
-    compared = (full_table[1:, 0].sum() > 0) or (full_table[0, 1:].sum() > 0)
-    if compared:
+    status = "care" if share > MUCH_MISSING else "ok"
+    if (full_table[1:, 0].sum() > 0) or (full_table[0, 1:].sum() > 0):
         text += " They do not differ clearly from those counted in what they did answer."
     return [Check(id="set_aside", status=status, text=text)]
 
@@ -168,7 +170,7 @@ def _differs(table: FloatArray, known: Variable, what: str) -> str | None:
     if pair.counts.shape[1] < 2 or pair.counts.shape[0] < 2:
         return None
     test = independence.pearson_test(pair.counts)
-    if test.p >= 0.05:
+    if test.p >= NOTICED:
         return None
     shares = pair.counts[:, 0] / pair.counts.sum(axis=1)
     high, low = int(shares.argmax()), int(shares.argmin())
@@ -190,20 +192,19 @@ def _empty(whole: CrosstabTable, explanatory: Variable, outcome: Variable) -> li
     if not empty:
         return []
     text = (
-        f"Nobody counted is in {listed(empty, 'or')}: left out of the table and of the "
-        f"degrees of freedom ({whole.chi_square.pearson.df})."
+        f"Nobody counted is in {listed(empty, 'or')}: left out of the table and of the degrees of "
+        f"freedom ({(len(whole.rows) - 1) * (len(whole.columns) - 1)})."
     )
     return [Check(id="empty_categories", status="care", text=text)]
 
 
-def _reference(question: Question, whole: CrosstabTable, explanatory: Variable) -> list[Check]:
+def _reference(work: CrosstabWork, whole: CrosstabTable, explanatory: Variable) -> list[Check]:
     """Say so when another category stands in for a reference that nobody counted is in."""
-    asked = question.vary_with[0].reference or explanatory.default_reference()
-    by_group = whole.event_by_group
-    if by_group is None or asked is None or asked == by_group.reference:
+    asked = work.pair.reference
+    if whole.groups is None or not asked or asked == whole.groups.reference:
         return []
     text = (
         f"Nobody counted is in the reference, “{explanatory.label_of(asked)}”: the others are "
-        f"compared against “{by_group.reference_label}” instead."
+        f"compared against “{whole.groups.reference_label}” instead."
     )
     return [Check(id="reference", status="care", text=text)]

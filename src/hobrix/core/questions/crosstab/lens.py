@@ -1,107 +1,61 @@
 """The Crosstab lens: how does one outcome vary with one explanatory variable, and within whom?"""
 
-import numpy as np
-
-from hobrix.core.data import Frame, Variable
-from hobrix.core.questions.answer import Answer, NextStep
-from hobrix.core.questions.crosstab import strata as stratified
+from hobrix.core.questions.answer import NextStep
+from hobrix.core.questions.crosstab import panels
+from hobrix.core.questions.crosstab import results as r
 from hobrix.core.questions.crosstab.checks import crosstab_checks
-from hobrix.core.questions.crosstab.estimate import crosstab_table, unavailable
-from hobrix.core.questions.crosstab.options import CrosstabOptions, options_of
-from hobrix.core.questions.crosstab.reading import crosstab_reading, crosstab_write_up, furthest
-from hobrix.core.questions.crosstab.results import (
-    CrosstabResults,
-    CrosstabTable,
-    Stratum,
-)
-from hobrix.core.questions.crosstab.several import one_of_several
-from hobrix.core.questions.question import Outcome, Question, Term
-from hobrix.core.questions.two_way import TwoWay, count_two_way
-from hobrix.core.questions.wording import listed
-from hobrix.core.tables.counts import FloatArray
-from hobrix.core.tables.independence import drop_empty
-
-MAX_CATEGORIES = 200
+from hobrix.core.questions.crosstab.reading import crosstab_reading, crosstab_write_up, moved
+from hobrix.core.questions.crosstab.several import each_with_outcome
+from hobrix.core.questions.crosstab.strata import pooled
+from hobrix.core.questions.crosstab.table import crosstab_table
+from hobrix.core.questions.crosstab.work import CrosstabWork, work_on
+from hobrix.core.questions.estimates import Quantity, Unavailable
+from hobrix.core.questions.lens import Lens, Panel, Sheet
+from hobrix.core.questions.pair import StratumOfPair, needed, refusal_of_pair
+from hobrix.core.questions.question import Outcome, Term
+from hobrix.core.questions.wording import against
 
 
-def answer_crosstab(question: Question, frame: Frame) -> Answer:
-    """Answer through the Crosstab lens.
-
-    Raises:
-        QuestionError: a slot is empty, names something that cannot be cross-tabulated, or
-            leaves nobody to count.
-    """
-    options = options_of(question)
-    asked = count_two_way(question, frame, options.categories, MAX_CATEGORIES)
-    whole = _table(asked, options, asked.table)
-    pooled = None
-    if np.count_nonzero(asked.tables.sum(axis=(1, 2))) > 1:
-        kept = (list(whole.kept_rows), list(whole.kept_columns))
-        pooled = stratified.pooled(asked.tables, whole, kept, question.confidence)
-    several = len(question.vary_with) > 1
-    results = CrosstabResults(
+def sheet(work: CrosstabWork) -> Sheet:
+    whole = work.whole
+    results = r.CrosstabResults(
         whole=whole,
-        strata=tuple(
-            _stratum(asked, options, *label, table)
-            for label, table in zip(asked.labels, asked.tables, strict=True)
-        ),
-        pooled=pooled,
-        several=one_of_several(question, frame, asked.rows, asked.outcome) if several else (),
-        unavailable=unavailable(whole, options),
+        strata=tuple(_stratum(work, stratum) for stratum in work.pair.strata),
+        pooled=pooled(work.pair, whole.groups),
+        several=each_with_outcome(work),
     )
-    used = asked.explanatory.variable, asked.outcome.variable
-    level = question.confidence
-    within = [frame.variables[name] for name in question.within]
-    titles = listed([variable.title for variable in within])
-    counted, full = asked.counted, asked.full
-    return Answer(
-        lens="crosstab",
-        question=question,
-        counted=counted,
+    return Sheet(
+        counted=work.pair.counted,
         results=results,
-        checks=crosstab_checks(question, frame, results, counted, full, *used),
-        reading=crosstab_reading(results, *used, counted, level, titles),
-        next_steps=tuple(_next_steps(question, whole, *asked.original)),
-        write_up=crosstab_write_up(results, *used, level, within),
+        checks=crosstab_checks(work, results),
+        reading=crosstab_reading(work, results),
+        next_steps=_next_steps(work),
+        write_up=crosstab_write_up(work, results),
+        unavailable=_unavailable(work),
+        moved=moved(whole),
+        replicates_lost=work.pair.whole.replicates_lost,
     )
 
 
-def _table(asked: TwoWay, options: CrosstabOptions, counts: FloatArray) -> CrosstabTable:
-    return crosstab_table(
-        counts,
-        asked.explanatory.variable,
-        asked.outcome.variable,
-        event=asked.event,
-        reference=asked.reference,
-        confidence=asked.question.confidence,
-        options=options,
-        shares_have_meaning=asked.frame.study_design != "case_control",
+def _stratum(work: CrosstabWork, stratum: StratumOfPair) -> r.Stratum:
+    table = None
+    if stratum.left_out is None:
+        options = work.question.options.crosstab
+        table = crosstab_table(work.pair, stratum.table(), options)
+    return r.Stratum(
+        values=stratum.values,
+        label=stratum.label,
+        n=stratum.n,
+        table=table,
+        left_out=stratum.left_out,
     )
 
 
-def _stratum(
-    asked: TwoWay,
-    options: CrosstabOptions,
-    values: tuple[str, ...],
-    label: str,
-    counts: FloatArray,
-) -> Stratum:
-    n = float(counts.sum())
-    left_out = None
-    if not n:
-        left_out = "nobody is in it"
-    elif min(drop_empty(counts).counts.shape) < 2:
-        left_out = "all gave the same answer to one of the two, so there is nothing to compare"
-    table = None if left_out else _table(asked, options, counts)
-    return Stratum(values=values, label=label, n=n, table=table, left_out=left_out)
-
-
-def _next_steps(
-    question: Question, whole: CrosstabTable, explanatory: Variable, outcome: Variable
-) -> list[NextStep]:
+def _next_steps(work: CrosstabWork) -> list[NextStep]:
+    question, groups = work.question, work.whole.groups
+    explanatory, outcome = work.pair.original
     steps = []
-    by_group = whole.event_by_group
-    if by_group is None:
+    if groups is None:
         if len(outcome.categories) == 2:
             steps += [
                 NextStep(
@@ -110,22 +64,147 @@ def _next_steps(
                 for c in outcome.categories
             ]
     else:
-        others = [c for c in outcome.categories if c.value not in by_group.event]
+        others = [c for c in outcome.categories if c.value not in groups.event]
         label = " or ".join(category.label for category in others)
         turned = question.with_event(*(category.value for category in others))
         steps.append(NextStep(label=f"Turn it round: {outcome.title}: {label}", question=turned))
-        far = furthest(by_group)
+        far = groups.furthest
         steps.append(
             NextStep(
                 label=f"Compare against {far.label}", question=question.with_reference(far.value)
             )
         )
-    swapped = question.model_copy(
-        update={
-            "outcome": Outcome(variable=explanatory.name),
-            "vary_with": (Term(variable=outcome.name),),
-        }
+    swapped = question.changed(
+        outcome=Outcome(variable=explanatory.name), vary_with=(Term(variable=outcome.name),)
     )
-    label = f"Swap: how does {explanatory.title} vary with {outcome.title}?"
+    label = f"Swap: how does {explanatory.title} vary with {outcome.title.rstrip('?')}?"
     steps.append(NextStep(label=label, question=swapped))
     return steps
+
+
+def _unavailable(work: CrosstabWork) -> list[Unavailable]:
+    """What does not exist for this table, and why."""
+    whole, groups = work.whole, work.whole.groups
+    missing = []
+    if work.question.is_designed:
+        missing += [
+            ("exact", "There is no exact test of a weighted sample: use Rao and Scott’s F test."),
+            (
+                "mantel_haenszel",
+                "Pooling over strata has no design-based form here: allow for them in a model.",
+            ),
+            (
+                "likelihood_ratio",
+                "A weighted sample has no likelihood: use Rao and Scott’s F test.",
+            ),
+            ("expected_counts", "Expected counts are those of counts, not of weights."),
+        ]
+    if groups is None:
+        reason = "No answer is marked as the event, or everyone or nobody has it."
+        missing.append(("groups", reason))
+    elif not groups.shares_have_meaning:
+        reason = "In a case–control study the share of cases was set by the researcher."
+        keys = ("risk_ratio", "risk_difference", "number_needed")
+        missing += [(key, reason) for key in (*keys, "population_attributable_fraction")]
+    if groups is not None and len(whole.rows) != 2:
+        reason = "There are more than two groups: see groups.comparisons."
+        missing.append(("two_groups", reason))
+    for comparison in groups.comparisons if groups else ():
+        pair = against(comparison.label, groups.reference_label) if groups else ""
+        for key, effect in (
+            ("odds ratio", comparison.odds_ratio),
+            ("ratio of shares", comparison.risk_ratio),
+        ):
+            if effect is not None and effect.ci is None:
+                reason = f"{pair}: nothing tells how much the {key} varies."
+                if effect.counted is not None:
+                    reason = (
+                        f"{pair}: a cell is zero, which leaves the {key} without a usual interval."
+                    )
+                missing.append((f"{key.replace(' ', '_')}.ci", reason))
+    return [Unavailable(quantity=key, reason=reason) for key, reason in missing]
+
+
+def quantities(results: r.CrosstabResults) -> list[Quantity]:
+    whole, found = results.whole, []
+    if whole.groups is not None:
+        if whole.groups.shares_have_meaning:
+            for share in whole.groups.groups:
+                found.append(
+                    Quantity(
+                        label=share.label, unit="share", estimate=share.share, ci=share.share_ci
+                    )
+                )
+        for each in whole.groups.comparisons:
+            if each.odds_ratio.estimate is not None:
+                label = f"Odds ratio, {against(each.label, whole.groups.reference_label)}"
+                odds = each.odds_ratio
+                found.append(
+                    Quantity(label=label, unit="ratio", estimate=odds.estimate, ci=odds.ci)
+                )
+    found.append(
+        Quantity(
+            label="Cramér’s V", unit="strength", estimate=whole.cramers_v, ci=whole.cramers_v_ci
+        )
+    )
+    if whole.test is not None:
+        label = "Test of no association, p"
+        found.append(Quantity(label=label, unit="p", estimate=whole.test.p, ci=None))
+    return found
+
+
+def _has_exact(work: CrosstabWork) -> bool:
+    return work.whole.exact is not None
+
+
+def _is_recast(work: CrosstabWork) -> bool:
+    return bool(work.question.options.categories)
+
+
+CROSSTAB = Lens[CrosstabWork](
+    name="crosstab",
+    title="Crosstab",
+    uses=frozenset({"vary_with", "within"}),
+    gives="table",
+    results=r.CrosstabResults,
+    opened=r.CrosstabPanels,
+    refusal=refusal_of_pair,
+    work=work_on,
+    sheet=sheet,
+    panels=(
+        Panel("measures", "How strong", "measures of association with intervals", panels.measures),
+        Panel("tests", "Every test", "by name, with its own p", panels.tests),
+        Panel(
+            "two_groups",
+            "Two groups",
+            "exact test and odds ratio, difference, number needed",
+            panels.two_groups,
+            is_there=panels.has_two_groups,
+        ),
+        Panel(
+            "exact",
+            "Exact test",
+            "for sparse tables",
+            panels.exact_test,
+            is_there=panels.is_counted,
+            opens=_has_exact,
+        ),
+        Panel("where", "Where it lies", "cells that stand out, every two groups", panels.where),
+        Panel(
+            "map",
+            "Map",
+            "which groups are answered alike",
+            panels.correspondence_map,
+            is_there=panels.has_map,
+        ),
+        Panel(
+            "categories",
+            "Categories for this question only",
+            "leave out, combine, order, no answer as a category",
+            opens=_is_recast,
+        ),
+        Panel("level", "Intervals", "at what level"),
+    ),
+    needs=needed,
+    quantities=quantities,
+)

@@ -3,31 +3,45 @@
 import math
 
 from hobrix.core.data import Variable
-from hobrix.core.questions.crosstab.results import CrosstabResults, PooledPair
-from hobrix.core.questions.wording import count, listed, p_equals, ratio
+from hobrix.core.questions.crosstab.results import CrosstabResults
+from hobrix.core.questions.pooled import PooledPair
+from hobrix.core.questions.question import Question
+from hobrix.core.questions.thresholds import MOVED
+from hobrix.core.questions.wording import against, first_of, interval, listed, p_equals, ratio
 
-# A pooled odds ratio that moves the crude one by this share or more is worth saying.
-MOVED = 0.1
 
-
-def lead_of_strata(results: CrosstabResults, value: str, within: str, confidence: float) -> str:
-    """One or two sentences after the lead; ``value`` is the group that leads."""
-    pooled = results.pooled
+def lead_of_strata(results: CrosstabResults, within: str, question: Question) -> str:
+    """One or two sentences after the lead, on the group that leads; ``within`` names the strata."""
+    if results.strata and results.pooled is None and question.is_designed:
+        return _lead_of_weighted(results, within, question.alpha)
+    pooled, groups = results.pooled, results.whole.groups
     if pooled is None:
         return ""
-    pair = next((pair for pair in pooled.pairs if pair.value == value), None)
+    pair = None if groups is None else pooled.pair(groups.furthest.value)
     if pair is None or pair.mantel_haenszel_odds_ratio is None:
-        return _lead_without_event(results, within, confidence)
+        return _lead_without_event(results, within, question.alpha)
     found = pair.mantel_haenszel_odds_ratio
-    base = _reference_label(results)
-    pair_words = f"{pair.label} against {base}"
-    low, high = found.ci
+    pair_words = against(pair.label, _reference_label(results))
     text = (
         f" **Within each {within}** the pooled odds ratio ({pair_words}) is "
-        f"**{ratio(found.estimate)}** ({ratio(low)} to {ratio(high)})"
+        f"**{ratio(found.estimate)}** ({interval(found.ci, ratio)})"
     )
     text += _beside_crude(pair, found.estimate, found.ci, within)
-    return text + _homogeneity(pair, confidence)
+    return text + _homogeneity(pair, question.alpha)
+
+
+def _lead_of_weighted(results: CrosstabResults, within: str, alpha: float) -> str:
+    """Pooling has no design-based form: in how many strata the two clearly vary together."""
+    tested = [s for s in results.strata if s.table is not None and s.table.test is not None]
+    if not tested:
+        return ""
+    clear = [s.label for s in tested if s.table and s.table.test and s.table.test.p < alpha]
+    if not clear:
+        return f" **Within each {within}** no stratum by itself shows a clear association."
+    return (
+        f" **Within each {within}**, looked at one by one, there is a clear association in "
+        f"{len(clear)} of {len(tested)} strata ({first_of(clear, 3)})."
+    )
 
 
 def _beside_crude(pair: PooledPair, pooled: float, limits: tuple[float, float], within: str) -> str:
@@ -48,11 +62,11 @@ def _beside_crude(pair: PooledPair, pooled: float, limits: tuple[float, float], 
     return f"{beside}: the whole hides part of the difference."
 
 
-def _homogeneity(pair: PooledPair, confidence: float) -> str:
+def _homogeneity(pair: PooledPair, alpha: float) -> str:
     test = pair.breslow_day_tarone
     if test is None:
         return ""
-    if test.p < 1 - confidence:
+    if test.p < alpha:
         return (
             f" But it is **not the same everywhere** ({p_equals(test.p)}, Breslow–Day with "
             "Tarone’s correction): read the strata one by one."
@@ -60,27 +74,23 @@ def _homogeneity(pair: PooledPair, confidence: float) -> str:
     return f" No clear sign that it differs between them ({p_equals(test.p)})."
 
 
-def _lead_without_event(results: CrosstabResults, within: str, confidence: float) -> str:
+def _lead_without_event(results: CrosstabResults, within: str, alpha: float) -> str:
     pooled = results.pooled
     assert pooled is not None
     test = pooled.generalized_cochran_mantel_haenszel.general_association
     if test is None:
         return ""
-    shown = (
-        "there is still an association"
-        if test.p < 1 - confidence
-        else "no clear association is left"
-    )
+    shown = "there is still an association" if test.p < alpha else "no clear association is left"
     text = f" **Within each {within}** {shown} ({p_equals(test.p)}, generalised Cochran–Mantel–Haenszel test)."
     three = pooled.three_way_interaction
-    if three is not None and three.p < 1 - confidence:
+    if three is not None and three.p < alpha:
         text += f" It is not the same everywhere ({p_equals(three.p)}): read the strata one by one."
     return text
 
 
 def _reference_label(results: CrosstabResults) -> str:
-    by_group = results.whole.event_by_group
-    return by_group.reference_label if by_group else ""
+    groups = results.whole.groups
+    return groups.reference_label if groups else ""
 
 
 def notes_of_strata(results: CrosstabResults) -> list[str]:
@@ -89,10 +99,9 @@ def notes_of_strata(results: CrosstabResults) -> list[str]:
     empty = [s.label for s in results.strata if s.left_out and not s.n]
     notes = []
     if out:
-        notes.append(f"Left out of the comparison of strata: {listed(out[:6])}.")
+        notes.append(f"Left out of the comparison of strata: {first_of(out, 6)}.")
     if empty:
-        shown = listed(empty[:6]) + (f" and {count(len(empty) - 6)} more" if len(empty) > 6 else "")
-        notes.append(f"Nobody counted is in {shown}.")
+        notes.append(f"Nobody counted is in {first_of(empty, 6)}.")
     if results.pooled is not None and results.pooled.pairs:
         notes.append(
             "A pooled odds ratio (Mantel–Haenszel) is a fair summary only where it is about the "
@@ -102,11 +111,13 @@ def notes_of_strata(results: CrosstabResults) -> list[str]:
 
 
 def write_up_of_strata(
-    results: CrosstabResults, value: str, variables: list[Variable], confidence: float
+    results: CrosstabResults, variables: list[Variable], confidence: float
 ) -> str:
     """The sentence for the paper on the pooled association."""
-    pooled = results.pooled
-    pair = next((p for p in pooled.pairs if p.value == value), None) if pooled else None
+    pooled, groups = results.pooled, results.whole.groups
+    if pooled is None or groups is None:
+        return ""
+    pair = pooled.pair(groups.furthest.value)
     if pair is None or pair.mantel_haenszel_odds_ratio is None:
         return ""
     found = pair.mantel_haenszel_odds_ratio

@@ -4,124 +4,23 @@ from typing import Literal
 
 from hobrix.core.data import Frozen
 from hobrix.core.questions.crosstab.options import Adjustment
-from hobrix.core.questions.quantities import (
-    ChiSquare,
+from hobrix.core.questions.estimates import (
     Grid,
+    Groups,
     Limits,
-    MaybeInfinite,
+    Marks,
+    Measure,
+    NamedTest,
     Row,
-    Unavailable,
 )
-
-
-class ChiSquares(Frozen):
-    """Tests of independence. ``continuity_corrected`` for 2x2, ``linear_by_linear`` for ordered."""
-
-    pearson: ChiSquare
-    likelihood_ratio: ChiSquare
-    continuity_corrected: ChiSquare | None
-    linear_by_linear: ChiSquare | None
-
-
-class MeasureResult(Frozen):
-    """A measure of association with its standard errors; the interval is value ± z ase, not cut
-    to the range of the measure. The test uses the error under no association."""
-
-    value: float
-    ase: float | None
-    ase_null: float | None
-    z: float | None
-    p: float | None
-    ci: Limits | None
-    ci_95: Limits | None
-
-
-class Association(Frozen):
-    """Strength of association; ``cramers_v_ci`` at the confidence of the question.
-
-    "row" is the explanatory variable and "column" the outcome; "x_given_y" predicts x from y.
-    ``leading`` names the measure that suits the kinds of the two variables.
-    """
-
-    leading: str
-    phi: float
-    cramers_v: float
-    cramers_v_ci: Limits
-    cramers_v_bias_corrected: float
-    contingency_coefficient: float
-    lambda_row_given_column: MeasureResult | None
-    lambda_column_given_row: MeasureResult | None
-    lambda_symmetric: MeasureResult | None
-    goodman_kruskal_tau_row_given_column: MeasureResult | None
-    goodman_kruskal_tau_column_given_row: MeasureResult | None
-    uncertainty_coefficient_row_given_column: MeasureResult | None
-    uncertainty_coefficient_column_given_row: MeasureResult | None
-    uncertainty_coefficient_symmetric: MeasureResult | None
-    gamma: MeasureResult | None
-    kendall_tau_b: MeasureResult | None
-    stuart_tau_c: MeasureResult | None
-    somers_d_row_given_column: MeasureResult | None
-    somers_d_column_given_row: MeasureResult | None
-    somers_d_symmetric: MeasureResult | None
-
-
-class RatioResult(Frozen):
-    """A ratio of the compared group to the reference; intervals None where a cell is zero."""
-
-    estimate: MaybeInfinite | None
-    log_standard_error: float | None
-    ci: Limits | None
-    ci_95: Limits | None
-
-
-class DifferenceResult(Frozen):
-    """Share in the compared group minus share in the reference, as proportions (-1 to 1)."""
-
-    estimate: float
-    standard_error: float
-    wald_ci: Limits
-    wald_ci_95: Limits
-    newcombe_ci: Limits
-    newcombe_ci_95: Limits
-
-
-class Group(Frozen):
-    """How common the event is in one category of the explanatory variable."""
-
-    value: str
-    label: str
-    n: float
-    events: float
-    share: float
-    share_ci: Limits
-
-
-class Comparison(Frozen):
-    """One category against the reference. Ratio and difference of shares are None where the
-    study's design gives shares no meaning."""
-
-    value: str
-    label: str
-    odds_ratio: RatioResult
-    risk_ratio: RatioResult | None
-    risk_difference: DifferenceResult | None
-
-
-class EventByGroup(Frozen):
-    """The event in each group, and each group against the reference.
-
-    ``shares_have_meaning`` is False in a case–control study, where the share of cases was set by
-    the researcher.
-    """
-
-    event: tuple[str, ...]
-    event_label: str
-    reference: str
-    reference_label: str
-    share: float
-    shares_have_meaning: bool
-    groups: tuple[Group, ...]
-    comparisons: tuple[Comparison, ...]
+from hobrix.core.questions.pooled import PooledPair
+from hobrix.core.survey.two_way import RaoScott, WaldF
+from hobrix.core.tables.exact_two_by_two import ConditionalOddsRatio, FishersExact
+from hobrix.core.tables.independence import ChiSquareTest
+from hobrix.core.tables.interval import MaybeInfinite
+from hobrix.core.tables.paired import McNemar
+from hobrix.core.tables.stratified import GeneralizedTests
+from hobrix.core.tables.two_by_two import ZTest
 
 
 class CategoryHead(Frozen):
@@ -129,139 +28,92 @@ class CategoryHead(Frozen):
     label: str
 
 
-class FisherExact(Frozen):
-    """Fisher's exact test; less and greater are of the odds ratio."""
+class ExpectedCells(Frozen):
+    """What would be counted were the two unrelated, and how far the counts are from it."""
 
-    two_sided: float
-    less: float
-    greater: float
-    mid_p_two_sided: float
-    mid_p_less: float
-    mid_p_greater: float
-    mid_p_two_sided_only_observed_table_halved: float
-    mid_p_two_sided_doubled_one_sided: float
-    observed_table_probability: float
+    expected_counts: Grid
+    residuals: Grid
+    pearson_residuals: Grid
+    contributions: Grid
+    minimum_expected: float
+    share_expected_below_5: float
 
 
-class ConditionalOddsRatio(Frozen):
-    estimate: MaybeInfinite
-    exact_ci: tuple[float, MaybeInfinite]
+class WeightedCell(Frozen):
+    """A weighted share of a row or column, its interval, and the unweighted share."""
+
+    estimate: float
+    se: float
+    ci_logit: Limits | None
+    unweighted: float
 
 
-class ZTest(Frozen):
-    """Pooled z of the compared group's share minus the reference's."""
-
-    statistic: float
-    p_two_sided: float
-    p_less: float
-    p_greater: float
+WeightedCells = tuple[tuple[WeightedCell, ...], ...]
 
 
-class McNemar(Frozen):
-    """For pairs: the two counts of those who changed, and the tests they give."""
+class WeightedCellShares(Frozen):
+    """A table under a design: shares of all with errors, of rows and of columns with limits."""
 
-    discordant: tuple[float, float]
-    exact_p: float
-    mid_p: float
-    chi_square: ChiSquare | None
-    chi_square_continuity_corrected: ChiSquare | None
+    sum_of_weights: float
+    cell_se: Grid
+    row_proportions: WeightedCells
+    column_proportions: WeightedCells
 
 
 class ExactTable(Frozen):
     """The exact test of a table: all tables with its margins, or draws from them.
 
-    ``p_ci_95`` is the interval for p itself, from ``draws`` drawn with ``seed``; both None where
+    ``p_ci`` is the 95% interval for p itself, from ``draws`` drawn with ``seed``; both None where
     all tables were gone through. ``mid_p`` counts equally probable tables half.
     """
 
     method: Literal["enumeration", "monte_carlo"]
     fisher_freeman_halton_p: float
-    fisher_freeman_halton_mid_p: float | None
-    p_ci_95: Limits | None
-    draws: int | None
-    seed: int | None
-
-
-class Pair(Frozen):
-    """Two groups by all answers: Pearson's test, and p with all pairs allowed for."""
-
-    one: str
-    other: str
-    chi_square: ChiSquare
-    p_adjusted: float
-
-
-class AxisPoint(Frozen):
-    """A row or column on the map; coordinates, contributions and squared cosines per axis."""
-
-    label: str
-    mass: float
-    coordinates: Row
-    inertia: float
-    contributions: Row
-    squared_cosines: Row
-
-
-class CorrespondenceMap(Frozen):
-    """Rows and columns as points, both in principal coordinates."""
-
-    total_inertia: float
-    singular_values: Row
-    principal_inertias: Row
-    percent: Row
-    rows: tuple[AxisPoint, ...]
-    columns: tuple[AxisPoint, ...]
+    fisher_freeman_halton_mid_p: float | None = None
+    p_ci: Limits | None = None
+    draws: int | None = None
+    seed: int | None = None
 
 
 class CrosstabTable(Frozen):
-    """A table of the outcome (columns) by the explanatory variable (rows), with all that follows.
+    """A table of the outcome (columns) by the explanatory variable (rows).
 
-    Categories that nobody is in are left out; ``kept_rows`` and ``kept_columns`` are the
-    positions of the others in the codebook, which are also their scores (minus one).
-    ``adjusted_residuals_p_adjusted`` allows for all cells as ``adjustment`` says.
+    Categories that nobody is in are left out; ``kept_rows`` and ``kept_columns`` are the positions
+    of the others in the codebook, which are also their scores (minus one). ``counts`` are cases;
+    shares and departures are weighted under a design. ``adjusted_residuals`` are departures from no
+    association in standard errors, with p by itself and allowing for all cells as ``adjustment``
+    says; ``marks`` what stands out. ``order`` are the columns as they are shown, the event first.
+    ``expected`` and ``exact`` do not exist under a design, ``weighted`` only there.
     """
 
     rows: tuple[CategoryHead, ...]
     columns: tuple[CategoryHead, ...]
     kept_rows: tuple[int, ...]
     kept_columns: tuple[int, ...]
+    order: tuple[int, ...]
     n: float
     counts: Grid
     row_totals: Row
     column_totals: Row
+    row_margin: Row
+    column_margin: Row
     share_within_row: Grid
     share_within_column: Grid
-    expected_counts: Grid
-    residuals: Grid
-    pearson_residuals: Grid
+    cell_proportions: Grid
     adjusted_residuals: Grid
     adjusted_residuals_p: Grid
     adjusted_residuals_p_adjusted: Grid
     adjustment: Adjustment
-    contributions: Grid
-    minimum_expected: float
-    share_expected_below_5: float
-    chi_square: ChiSquares
-    pearson_correlation_of_scores: float | None
-    association: Association
+    marks: Marks
+    test: NamedTest | None
+    trend: NamedTest | None
+    cramers_v: float
+    cramers_v_ci: Limits | None
+    ordered: Measure | None
+    expected: ExpectedCells | None
     exact: ExactTable | None
-    pairwise: tuple[Pair, ...]
-    correspondence: CorrespondenceMap | None
-    event_by_group: EventByGroup | None
-    # The following only where there are two groups and an event.
-    risk_exposed: float | None = None
-    risk_unexposed: float | None = None
-    odds_ratio: RatioResult | None = None
-    odds_ratio_conditional: ConditionalOddsRatio | None = None
-    risk_ratio: RatioResult | None = None
-    risk_difference: DifferenceResult | None = None
-    number_needed: MaybeInfinite | None = None
-    attributable_fraction_exposed: float | None = None
-    population_attributable_fraction: float | None = None
-    fisher_exact: FisherExact | None = None
-    z_test_two_proportions: ZTest | None = None
-    mcnemar: McNemar | None = None
-    zero_cell: bool | None = None
+    groups: Groups | None
+    weighted: WeightedCellShares | None
 
 
 class Stratum(Frozen):
@@ -275,52 +127,15 @@ class Stratum(Frozen):
     left_out: str | None
 
 
-class PooledRatio(Frozen):
-    estimate: float
-    log_standard_error: float
-    ci: Limits
-
-
-class DifferenceWithError(Frozen):
-    standard_error: float
-    ci: Limits
-
-
-class PooledDifference(Frozen):
-    estimate: float
-    sato: DifferenceWithError
-    greenland_robins: DifferenceWithError
-
-
-class GeneralizedTests(Frozen):
-    general_association: ChiSquare | None
-    row_mean_scores: ChiSquare | None
-    correlation: ChiSquare | None
-
-
-class PooledPair(Frozen):
-    """One group against the reference, pooled over the strata, with the crude ratio beside it."""
-
-    value: str
-    label: str
-    informative_strata: int
-    crude_odds_ratio: MaybeInfinite | None
-    mantel_haenszel_odds_ratio: PooledRatio | None
-    mantel_haenszel_risk_ratio: PooledRatio | None
-    mantel_haenszel_risk_difference: PooledDifference | None
-    cochran_mantel_haenszel: ChiSquare | None
-    cochran_mantel_haenszel_continuity_corrected: ChiSquare | None
-    breslow_day: ChiSquare | None
-    breslow_day_tarone: ChiSquare | None
-    woolf_homogeneity: ChiSquare | None
-
-
 class Pooled(Frozen):
     """Over all strata: pairs where there is an event, and the tests for the whole tables."""
 
     pairs: tuple[PooledPair, ...]
     generalized_cochran_mantel_haenszel: GeneralizedTests
-    three_way_interaction: ChiSquare | None
+    three_way_interaction: ChiSquareTest | None
+
+    def pair(self, value: str) -> PooledPair | None:
+        return next((pair for pair in self.pairs if pair.value == value), None)
 
 
 class Several(Frozen):
@@ -329,10 +144,10 @@ class Several(Frozen):
     variable: str
     title: str
     n: float
-    chi_square: ChiSquare | None
+    test: NamedTest | None
+    p_holm: float | None
     cramers_v: float | None
     cramers_v_ci: Limits | None
-    p_holm: float | None
     left_out: str | None
 
 
@@ -342,4 +157,121 @@ class CrosstabResults(Frozen):
     strata: tuple[Stratum, ...] = ()
     pooled: Pooled | None = None
     several: tuple[Several, ...] = ()
-    unavailable: tuple[Unavailable, ...]
+
+
+class MeasuresPanel(Frozen):
+    """All measures of association that suit the two variables."""
+
+    measures: tuple[Measure, ...]
+    # For two ordered variables: Pearson's correlation of their scores.
+    pearson_correlation_of_scores: float | None
+
+
+class ChiSquares(Frozen):
+    """Tests of independence. ``continuity_corrected`` for 2x2, ``linear_by_linear`` for ordered."""
+
+    pearson: ChiSquareTest
+    likelihood_ratio: ChiSquareTest
+    continuity_corrected: ChiSquareTest | None
+    linear_by_linear: ChiSquareTest | None
+
+
+class WeightedTests(Frozen):
+    """Statistics without and with Rao and Scott's corrections, and Wald's; None where the design
+    leaves too few degrees of freedom."""
+
+    table_df: int
+    pearson_uncorrected: float
+    likelihood_ratio_uncorrected: float
+    generalised_deff_eigenvalues: Row
+    rao_scott_pearson: RaoScott | None
+    rao_scott_likelihood_ratio: RaoScott | None
+    wald_residual: WaldF | None
+    wald_log_odds_ratios: WaldF | None
+
+
+class EveryTestPanel(Frozen):
+    """Every test of the table by its name; ``chi_square`` with counts, the others under a design."""
+
+    tests: tuple[NamedTest, ...]
+    chi_square: ChiSquares | None
+    weighted: WeightedTests | None
+
+
+class TwoGroupsPanel(Frozen):
+    """What only two groups and an event have; exposed is the group compared. McNemar's test where
+    both have the same two answers."""
+
+    risk_exposed: float | None = None
+    risk_unexposed: float | None = None
+    odds_ratio_conditional: ConditionalOddsRatio | None = None
+    number_needed: MaybeInfinite | None = None
+    attributable_fraction_exposed: float | None = None
+    population_attributable_fraction: float | None = None
+    fisher_exact: FishersExact | None = None
+    z_test_two_proportions: ZTest | None = None
+    mcnemar: McNemar | None = None
+    zero_cell: bool = False
+
+
+class ExactPanel(Frozen):
+    """None: not needed, or not wanted. ``drawn_instead``: there were too many tables to go through."""
+
+    exact: ExactTable | None
+    drawn_instead: bool
+
+
+class PairOfAnswers(Frozen):
+    """Two groups by all answers: Pearson's test, and p with all pairs allowed for."""
+
+    one: str
+    other: str
+    chi_square: ChiSquareTest
+    p_adjusted: float
+
+
+class WherePanel(Frozen):
+    """Cells that stand out in words, the clearest first, and every two groups."""
+
+    ranked: tuple[str, ...]
+    pairwise: tuple[PairOfAnswers, ...]
+
+
+class AxisPoint(Frozen):
+    """A row or column on the map; coordinates, contributions and squared cosines per axis.
+    ``shown`` is how much of it the first two axes show, ``is_poor`` whether that is too little."""
+
+    label: str
+    mass: float
+    coordinates: Row
+    inertia: float
+    contributions: Row
+    squared_cosines: Row
+    shown: float
+    is_poor: bool
+
+
+class MapPanel(Frozen):
+    """Rows and columns as points, both in principal coordinates. ``shown`` is the share of the
+    inertia on the first two axes, ``is_enough`` whether they can be read alone."""
+
+    total_inertia: float
+    singular_values: Row
+    principal_inertias: Row
+    percent: Row
+    rows: tuple[AxisPoint, ...]
+    columns: tuple[AxisPoint, ...]
+    shown: float
+    is_enough: bool
+
+
+class CrosstabPanels(Frozen):
+    """What was opened."""
+
+    lens: Literal["crosstab"] = "crosstab"
+    measures: MeasuresPanel | None = None
+    tests: EveryTestPanel | None = None
+    two_groups: TwoGroupsPanel | None = None
+    exact: ExactPanel | None = None
+    where: WherePanel | None = None
+    map: MapPanel | None = None

@@ -1,60 +1,84 @@
 """What a distribution's numbers assume, and whether that holds here."""
 
-from hobrix.core.data import Frame, Variable
-from hobrix.core.questions.answer import Check, Counted, Remedy
-from hobrix.core.questions.distribution.options import DistributionOptions
+from hobrix.core.questions.answer import Check, Counted, Remedy, in_order
 from hobrix.core.questions.distribution.results import DistributionResults, VariableDistribution
-from hobrix.core.questions.question import Question
-from hobrix.core.questions.shared_checks import counting_check, passed_over_check
-from hobrix.core.questions.wording import count, listed, number, p_equals
+from hobrix.core.questions.distribution.work import DistributionWork
+from hobrix.core.questions.estimates import Share
+from hobrix.core.questions.shared_checks import counting_checks
+from hobrix.core.questions.thresholds import (
+    EXPECTED,
+    FEW_FOR_WALD,
+    MUCH_MISSING,
+    SKEWED,
+    SMALL_GROUP,
+)
+from hobrix.core.questions.wording import count, first_of, listed, number
 
 
 def distribution_checks(
-    question: Question,
-    frame: Frame,
-    results: DistributionResults,
-    counted: Counted,
-    outcome: Variable,
-    options: DistributionOptions,
-) -> tuple[Check, ...]:
+    work: DistributionWork, results: DistributionResults, counted: Counted
+) -> list[Check]:
     """Checks, those that ask for care first."""
-    first = results.whole.variables[0]
-    checks = [
-        _missing(first, outcome, counted),
-        *_event(first, outcome),
-        *_interval(question, first, options),
-        *_expected(first),
-        *_skewed(first),
-        *_empty(first),
-        *_small_groups(results, counted),
-        *passed_over_check(question, frame),
-        counting_check(question, frame, counted),
+    first = results.variables[0]
+    return list(
+        in_order(
+            [
+                _missing(work, first, counted),
+                *_event(work, first),
+                *_interval(work, first),
+                *_expected(first),
+                *_skewed(first),
+                *_empty(first),
+                *_small_groups(results, counted),
+                *counting_checks(work, counted, _shares(first)),
+            ]
+        )
+    )
+
+
+def _shares(first: VariableDistribution) -> list[Share]:
+    """The shares whose design effects matter."""
+    return [
+        Share(
+            value=row.value,
+            label=row.label,
+            n=row.weighted.n,
+            events=row.count,
+            share=row.weighted.estimate,
+            share_ci=None,
+            weighted=row.weighted,
+        )
+        for row in first.table
+        if row.weighted is not None
     ]
-    order = {"fail": 0, "care": 1, "ok": 2}
-    return tuple(sorted(checks, key=lambda check: order[check.status]))
 
 
-def _missing(first: VariableDistribution, outcome: Variable, counted: Counted) -> Check:
+def _missing(work: DistributionWork, first: VariableDistribution, counted: Counted) -> Check:
     if not first.n_missing:
-        text = f"Every one of the {count(first.n_all)} {counted.noun_many} answered."
+        text = f"All {count(first.n_all)} {counted.noun_many} answered."
+        if counted.noun_many == "answers":
+            text = "No answer is missing."
         return Check(id="missing", status="ok", text=text)
     reasons = [
         f"{count(m.count)} {m.label or f'“{m.code}”'}" for m in first.missing_breakdown if m.count
     ]
+    weighted = "weighted, " if work.question.is_designed else ""
     text = (
-        f"{count(first.n_missing)} of {count(first.n_all)} {counted.noun_many} "
-        f"({first.percent_missing_of_all:.1f}%) gave no answer: {listed(reasons)}."
+        f"{count(first.n_missing)} of {counted.people(first.n_all)} "
+        f"({weighted}{first.percent_missing_of_all:.1f}%) gave no answer: {listed(reasons)}."
     )
-    if first.percent_missing_of_all <= 10:
+    if first.percent_missing_of_all <= 100 * MUCH_MISSING:
         return Check(id="missing", status="ok", text=text)
     text += " Shares of those who answered describe the others only if both are alike."
+    outcome = work.outcome
     remedy = Remedy(
         label=f"Look at the missing codes of {outcome.title}", codebook_variable=outcome.name
     )
     return Check(id="missing", status="care", text=text, remedies=(remedy,))
 
 
-def _event(first: VariableDistribution, outcome: Variable) -> list[Check]:
+def _event(work: DistributionWork, first: VariableDistribution) -> list[Check]:
+    outcome = work.outcome
     if first.share is not None or not outcome.is_categorical or len(outcome.categories) != 2:
         return []
     text = (
@@ -64,39 +88,45 @@ def _event(first: VariableDistribution, outcome: Variable) -> list[Check]:
     return [Check(id="event", status="care", text=text)]
 
 
-def _interval(
-    question: Question, first: VariableDistribution, options: DistributionOptions
-) -> list[Check]:
-    """Wald's interval is poor where few have or lack the event (Brown, Cai & DasGupta 2001)."""
-    if options.interval != "wald" or first.kind == "numeric":
+def _interval(work: DistributionWork, first: VariableDistribution) -> list[Check]:
+    """Wald's interval is poor where few have or lack the event."""
+    if work.options.share_interval != "wald" or work.question.is_designed:
         return []
     n = first.n_answered
-    few = [r.label for r in first.table if 0 < min(r.count, n - r.count) < 15 or r.count == 0]
+    few = [
+        f"“{row.label}”"
+        for row in first.table
+        if 0 < min(row.count, n - row.count) < FEW_FOR_WALD or row.count == 0
+    ]
     if not few:
         return []
     text = (
-        f"Wald’s interval is too narrow or leaves no room where few gave an answer "
-        f"({listed([f'“{label}”' for label in few[:3]])}{' …' if len(few) > 3 else ''})."
+        "Wald’s interval is too narrow or leaves no room where few gave an answer "
+        f"({first_of(few, 3)})."
     )
-    wilson = question.model_copy(update={"options": {**question.options, "interval": "wilson"}})
+    wilson = work.question.with_options("distribution", share_interval="wilson")
     remedy = Remedy(label="Use Wilson’s interval", question=wilson)
     return [Check(id="interval", status="care", text=text, remedies=(remedy,))]
 
 
 def _expected(first: VariableDistribution) -> list[Check]:
     fit = first.goodness_of_fit
-    if fit is None:
+    if fit is None or fit.expected_counts is None:
         return []
     smallest = min(fit.expected_counts)
     where = fit.labels[fit.expected_counts.index(smallest)]
-    if smallest >= 5:
-        text = f"Every expected count is at least 5 (smallest {number(smallest)}, in {where})."
-        return [Check(id="expected_counts", status="ok", text=text)]
-    text = f"The smallest expected count is {number(smallest)}, in {where}: below 5, so the chi-square p is rough."
-    if fit.exact_multinomial is not None:
-        text += (
-            f" The exact multinomial test gives {p_equals(fit.exact_multinomial.p)}, which leads."
+    if smallest >= EXPECTED:
+        text = (
+            f"Every expected count is at least {EXPECTED:.0f} (smallest {number(smallest)}, in "
+            f"{where})."
         )
+        return [Check(id="expected_counts", status="ok", text=text)]
+    text = (
+        f"The smallest expected count is {number(smallest)}, in {where}: below {EXPECTED:.0f}, so "
+        "the chi-square p is rough."
+    )
+    if fit.exact_multinomial is not None:
+        text += " The exact multinomial test stands for it."
         return [Check(id="expected_counts", status="care", text=text)]
     text += " Combining rare categories would help."
     return [Check(id="expected_counts", status="fail", text=text)]
@@ -104,32 +134,33 @@ def _expected(first: VariableDistribution) -> list[Check]:
 
 def _skewed(first: VariableDistribution) -> list[Check]:
     s = first.summary
-    if first.kind != "numeric" or s is None or s.skewness_g1 is None or abs(s.skewness_g1) < 1:
+    if first.kind != "numeric" or s is None or s.skewness_g1 is None:
+        return []
+    if abs(s.skewness_g1) < SKEWED:
         return []
     side = "high" if s.skewness_g1 > 0 else "low"
     text = (
         f"A few {side} values pull the mean to {number(s.mean)}, away from the median "
-        f"({number(s.median)}): skewness {s.skewness_g1:.1f}. Median and quartiles describe this better."
+        f"({number(s.median)}): skewness {s.skewness_g1:.1f}. Median and quartiles describe this "
+        "better."
     )
     return [Check(id="skewed", status="care", text=text)]
 
 
 def _empty(first: VariableDistribution) -> list[Check]:
-    if first.kind == "numeric":
-        return []
     empty = [f"“{row.label}”" for row in first.table if row.count == 0]
     if not empty:
         return []
-    text = f"Nobody counted gave the answer {listed(empty[:5], 'or')}."
+    text = f"Nobody counted gave the answer {first_of(empty, 5, 'or')}."
     return [Check(id="empty_categories", status="care", text=text)]
 
 
 def _small_groups(results: DistributionResults, counted: Counted) -> list[Check]:
-    small = [s.label for s in results.strata if s.variables[0].n_answered < 30]
+    small = [s.label for s in results.strata if s.outcome.n_answered < SMALL_GROUP]
     if not small:
         return []
     text = (
-        f"Fewer than 30 {counted.noun_many} answered in {listed(small[:5])}"
-        f"{' and others' if len(small) > 5 else ''}: shares there are rough."
+        f"Fewer than {SMALL_GROUP} {counted.noun_many} answered in {first_of(small, 5)}: shares "
+        "there are rough."
     )
-    return [Check(id="small_groups", status="care", text=text)]
+    return [Check(id="small_strata", status="care", text=text)]

@@ -1,245 +1,126 @@
-"""From one variable's column to its frequency table, summary, share and goodness of fit."""
+"""The event's share and its tests, and observed against expected shares."""
+
+import math
 
 import numpy as np
-from numpy.typing import NDArray
-from scipy import special
 
-from hobrix.core.data import CategoricalColumn, Frame, NumericColumn, Variable, missing_reasons
-from hobrix.core.data.column import FloatArray, as_number, as_text
-from hobrix.core.questions.counted import Rows
+from hobrix.core.errors import QuestionError
 from hobrix.core.questions.distribution import results as r
-from hobrix.core.questions.distribution.options import DistributionOptions
-from hobrix.core.questions.quantities import ChiSquare
+from hobrix.core.questions.distribution.expected import SLOT, expected_shares
+from hobrix.core.questions.distribution.work import DistributionWork
+from hobrix.core.questions.estimates import NamedTest, Share
+from hobrix.core.questions.marks import mark_of
+from hobrix.core.questions.sampling import Sampling
+from hobrix.core.questions.thresholds import EXPECTED
+from hobrix.core.survey.design import t_tails
 from hobrix.core.tables import goodness_of_fit as fit
-from hobrix.core.tables import numeric_summary as numbers
 from hobrix.core.tables import one_proportion as share
-from hobrix.core.tables.multiple import holm
-
-# Numbers up to this many different ones are listed singly, on request up to the second.
-LISTED, MOST_LISTED = 40, 2000
-
-Mask = NDArray[np.bool_] | None
 
 
-def variable_distribution(
-    frame: Frame,
-    variable: Variable,
-    rows: Rows,
-    where: Mask,
-    options: DistributionOptions,
-    confidence: float,
-) -> r.VariableDistribution:
-    """How one variable is answered in the rows ``where`` (None: all)."""
-    column = frame.column(variable.name)
-    weights = rows.weights
-    reasons = missing_reasons(
-        variable, frame.source(variable.name), column, weights=weights, where=where
-    )
-    n_missing = sum(reason.n for reason in reasons)
-    taken = ~column.is_missing if where is None else ~column.is_missing & where
-    used = None if weights is None else weights[taken]
-    n_answered = float(np.count_nonzero(taken) if used is None else used.sum())
-    n_all = n_answered + n_missing
-    if isinstance(column, CategoricalColumn):
-        counts = np.bincount(
-            column.codes[taken], weights=used, minlength=len(column.categories)
-        ).astype(np.float64)
-        head = [(c.value, c.label, n) for c, n in zip(column.categories, counts, strict=True)]
-        if variable.kind == "text":
-            head = sorted((row for row in head if row[2] > 0), key=lambda row: -row[2])
-        different, grouped = int(np.count_nonzero(counts)), len(head) > MOST_LISTED
-        head = head[:MOST_LISTED]
-        summary, histogram = _summary_of_codes(variable, counts), None
-    else:
-        assert isinstance(column, NumericColumn)
-        found = numbers.distinct(column.values[taken], used)
-        different = len(found.values)
-        summary, histogram, head = None, None, []
-        grouped = different > (MOST_LISTED if options.all_values else LISTED)
-        if different:
-            summary = _summary(numbers.summarise(found), of_codes=False)
-            bins = numbers.histogram(found, options.bin_width)
-            histogram = r.Bins(
-                edges=tuple(bins.edges.tolist()),
-                counts=tuple(bins.counts.tolist()),
-                width=bins.width,
-            )
-            head = _binned(bins) if grouped else _listed(found)
-    return r.VariableDistribution(
-        variable=variable.name,
-        title=variable.title,
-        kind=variable.kind,
-        unit=variable.unit,
-        n_all=n_all,
-        n_answered=n_answered,
-        n_missing=n_missing,
-        percent_missing_of_all=100 * n_missing / n_all if n_all else 0.0,
-        missing_breakdown=tuple(
-            r.MissingRow(
-                code=reason.value,
-                label=reason.label,
-                count=reason.n,
-                percent_of_all=100 * reason.n / n_all if n_all else 0.0,
-            )
-            for reason in reasons
-        ),
-        different=different,
-        table=_table(
-            head,
-            n_all,
-            n_answered,
-            options,
-            confidence,
-            ordered=variable.kind in ("ordinal", "numeric"),
-        ),
-        grouped=grouped,
-        summary=summary,
-        histogram=histogram,
-        share=None,
-        goodness_of_fit=None,
-    )
-
-
-def _table(
-    head: list[tuple[str, str, float]],
-    n_all: float,
-    n_answered: float,
-    options: DistributionOptions,
-    confidence: float,
-    *,
-    ordered: bool,
-) -> tuple[r.FrequencyRow, ...]:
-    if not n_answered:
-        return ()
-    so_far = np.cumsum([n for _, _, n in head]) / n_answered
-    rows = []
-    for (value, label, n), up_to in zip(head, so_far, strict=True):
-        limits = share.share_interval(n, n_answered, confidence, options.interval)
-        rows.append(
-            r.FrequencyRow(
-                value=value,
-                label=label,
-                count=n,
-                percent_of_all=100 * n / n_all,
-                percent_of_answered=100 * n / n_answered,
-                cumulative_percent_of_answered=100 * float(up_to) if ordered else None,
-                ci=(100 * limits.low, 100 * limits.high),
-            )
-        )
-    return tuple(rows)
-
-
-def _listed(found: numbers.Distinct) -> list[tuple[str, str, float]]:
-    texts = [as_text(value) for value in found.values.tolist()]
-    return list(zip(texts, texts, found.counts.tolist(), strict=True))
-
-
-def _binned(bins: numbers.Histogram) -> list[tuple[str, str, float]]:
-    edges = [as_text(float(f"{edge:.12g}")) for edge in bins.edges]
-    return [
-        (low, f"{low} to under {high}", n)
-        for low, high, n in zip(edges, edges[1:], bins.counts.tolist(), strict=False)
-    ]
-
-
-def _summary(found: numbers.NumericSummary, *, of_codes: bool) -> r.Summary:
-    fields = {name: getattr(found, name) for name in r.Summary.model_fields if name != "of_codes"}
-    return r.Summary(of_codes=of_codes, **fields)
-
-
-def _summary_of_codes(variable: Variable, counts: FloatArray) -> r.Summary | None:
-    """Moments of ordered answers whose values are rising numbers, such as 1 to 5."""
-    values = [as_number(category.value) for category in variable.categories]
-    if variable.kind != "ordinal" or not counts.any() or any(value is None for value in values):
+def event_share(work: DistributionWork, sampling: Sampling) -> r.EventShare | None:
+    """The share with the event among those of a sampling who answered, tested where a share is
+    stated."""
+    if not work.event:
         return None
-    scores = np.array(values, dtype=np.float64)
-    if np.any(np.diff(scores) <= 0):
+    column = work.frame.categorical(work.outcome.name, "outcome")
+    lookup = [0 if c.value in work.event else 1 for c in column.categories] + [-1]
+    codes = np.array(lookup, dtype=np.int8)[column.codes]
+    label = " or ".join(work.outcome.label_of(value) for value in work.event)
+    method = work.options.share_interval
+    found = sampling.answers(codes, [("event", label), ("other", "")], method)
+    if not found:
         return None
-    present = counts > 0
-    found = numbers.summarise(numbers.Distinct(scores[present], counts[present]))
-    return _summary(found, of_codes=True)
-
-
-def event_share(
-    counted: r.VariableDistribution,
-    variable: Variable,
-    event: tuple[str, ...],
-    options: DistributionOptions,
-    confidence: float,
-) -> r.EventShare | None:
-    """The share with the event, and its tests where a share is stated."""
-    if not event or not counted.n_answered:
-        return None
-    x = sum(row.count for row in counted.table if row.value in event)
-    n = counted.n_answered
-    limits = share.share_interval(x, n, confidence, options.interval)
-    label = " or ".join(variable.label_of(value) for value in event)
     return r.EventShare(
-        event=event,
-        label=label,
-        x=x,
-        n=n,
-        estimate=x / n,
-        method=options.interval,
-        ci=(limits.low, limits.high),
-        tests=_share_tests(variable, label, x, n, options),
+        **{name: getattr(found[0], name) for name in Share.model_fields},
+        event=work.event,
+        method=method,
+        tests=_share_tests(work, found[0], sampling),
     )
 
 
-def _share_tests(
-    variable: Variable, label: str, x: float, n: float, options: DistributionOptions
-) -> r.ShareTests | None:
-    stated = options.against
+def _share_tests(work: DistributionWork, found: Share, sampling: Sampling) -> r.ShareTests | None:
+    stated, side = work.options.against, work.options.alternative
     if stated is None:
         return None
-    exact, score = share.exact_binomial_test(int(x), int(n), stated), share.score_test(x, n, stated)
-    what = f"The share of “{label}” ({variable.title})"
-    than = {"two_sided": "is not", "less": "is below", "greater": "is above"}[options.alternative]
+    what = f"The share of “{found.label}” ({work.outcome.title})"
+    than = {"two_sided": "is not", "less": "is below", "greater": "is above"}[side]
     percent = f"{100 * stated:.10g}%"
+    exact = score = test = None
+    if found.weighted is None:
+        exact = share.exact_binomial_test(int(found.events), int(found.n), stated)
+        score = share.score_test(found.events, found.n, stated)
+        test = NamedTest.exact("exact binomial test", exact.p(side))
+    elif sampling.sample is not None and found.share_ci is not None:
+        df = sampling.sample.design_df
+        t = (found.share - stated) / found.weighted.se
+        p = t_tails(t, df).p(side)
+        name = "t test with the errors of the design"
+        test = NamedTest(name=name, sign="", statistic=None, df=df, p=p)
     return r.ShareTests(
         against=stated,
-        alternative=options.alternative,
+        alternative=side,
         null=f"{what} is {percent}.",
         alternative_in_words=f"{what} {than} {percent}.",
-        exact_binomial_test=_p(exact),
-        score_z_test=_p(score),
+        test=test,
+        exact_binomial_test=exact,
+        score_z_test=score,
     )
 
 
-def _p(test: share.ShareTest) -> r.OneSidedP:
-    return r.OneSidedP(
-        p_two_sided=test.p_two_sided,
-        p_less=test.p_less,
-        p_greater=test.p_greater,
-        statistic=test.statistic,
-    )
+def goodness_of_fit(work: DistributionWork) -> r.GoodnessOfFit | None:
+    """The outcome against expected shares, where they are asked for.
 
-
-def goodness_of_fit(
-    counts: dict[str, float], labels: dict[str, str], stated: dict[str, float], source: str
-) -> r.GoodnessOfFit:
-    """Counts by value against shares by value, all above 0."""
+    Raises:
+        QuestionError: the outcome is not in categories, or shares that make no sense.
+    """
+    asked, outcome, first = work.options.expected, work.outcome, work.first
+    if asked is None:
+        return None
+    if not outcome.is_categorical:
+        raise QuestionError(
+            f"{outcome.title} is not in categories, so it has no shares to compare. Band it in "
+            "the Codebook first.",
+            slot=SLOT,
+        )
+    counts = {row.value: row.count for row in first.table}
+    stated = expected_shares(asked, outcome, counts, work.frame, work.sampling)
     values = tuple(stated)
+    shares = np.array([stated[value] for value in values])
+    names = [category.value for category in outcome.categories]
+    place = np.full(len(names) + 1, -1, dtype=np.int64)
+    place[[names.index(value) for value in values]] = np.arange(len(values))
+    codes = place[work.frame.categorical(outcome.name, "outcome").codes]
+    found = work.sampling.against_stated(codes, shares)
     observed = np.array([counts[value] for value in values])
-    shares = np.array([stated[value] for value in values], dtype=np.float64)
-    found = fit.goodness_of_fit(observed, shares)
-    p = 2 * special.ndtr(-np.abs(found.standardized_residuals))
-    # Two categories mirror each other: one comparison.
-    adjusted = p if len(p) == 2 else holm(p)
-    exact = fit.exact_multinomial(observed, shares)
+    expected = shares / shares.sum()
+    weighed = np.array([row.percent_of_answered for row in first.table if row.value in stated])
+    own = weighed / weighed.sum()
+    test, plain, exact = found.test, None, None
+    if work.sampling.sample is None:
+        plain, exact = (
+            fit.goodness_of_fit(observed, shares),
+            fit.exact_multinomial(observed, shares),
+        )
+        if exact is not None and plain.expected.min() < EXPECTED:
+            test = NamedTest.exact("exact multinomial test", exact.p)
     return r.GoodnessOfFit(
-        source=source,
+        source=asked.kind,
         values=values,
-        labels=tuple(labels[value] for value in values),
+        labels=tuple(outcome.label_of(value) for value in values),
         observed=tuple(observed.tolist()),
+        observed_shares=tuple(own.tolist()),
         stated=tuple(stated.values()),
-        expected_shares=tuple(found.shares.tolist()),
-        expected_counts=tuple(found.expected.tolist()),
-        pearson=ChiSquare(**vars(found.pearson)),
-        likelihood_ratio=ChiSquare(**vars(found.likelihood_ratio)),
-        pearson_residuals=tuple(found.pearson_residuals.tolist()),
-        standardized_residuals=tuple(found.standardized_residuals.tolist()),
-        standardized_residuals_p_holm=tuple(adjusted.tolist()),
-        cohens_w=found.cohens_w,
-        exact_multinomial=None if exact is None else r.Exact(**vars(exact)),
+        expected_shares=tuple(expected.tolist()),
+        test=test,
+        standardized_residuals=tuple(found.z.tolist()),
+        standardized_residuals_p_holm=tuple(found.p_adjusted.tolist()),
+        marks=tuple(
+            mark_of(z, p) for z, p in zip(found.z.tolist(), found.p_adjusted.tolist(), strict=True)
+        ),
+        cohens_w=math.sqrt(float(np.sum((own - expected) ** 2 / expected))),
+        expected_counts=None if plain is None else tuple(plain.expected.tolist()),
+        pearson=plain and plain.pearson,
+        likelihood_ratio=plain and plain.likelihood_ratio,
+        pearson_residuals=None if plain is None else tuple(plain.pearson_residuals.tolist()),
+        exact_multinomial=exact,
     )

@@ -7,12 +7,11 @@ import numpy as np
 
 from hobrix.core.data import Frame, Variable
 from hobrix.core.errors import QuestionError
-from hobrix.core.questions.counted import Rows
 from hobrix.core.questions.distribution.options import EqualShares, LikeVariable, StatedShares
-from hobrix.core.questions.wording import count, listed
-from hobrix.core.tables.counts import count_table
+from hobrix.core.questions.sampling import Sampling
+from hobrix.core.questions.wording import first_of
 
-SLOT = "options.expected"
+SLOT = "options.distribution.expected"
 
 
 def expected_shares(
@@ -20,7 +19,7 @@ def expected_shares(
     variable: Variable,
     counts: dict[str, float],
     frame: Frame,
-    rows: Rows,
+    sampling: Sampling,
 ) -> dict[str, float]:
     """Shares above 0 by category value, of any sum, for the categories to compare.
 
@@ -34,7 +33,7 @@ def expected_shares(
         case StatedShares():
             stated = _as_stated(expected.shares, variable, counts)
         case LikeVariable():
-            stated = _like(expected.variable, variable, counts, frame, rows)
+            stated = _like(expected.variable, variable, counts, frame, sampling)
     impossible = [variable.label_of(v) for v, share in stated.items() if not share and counts[v]]
     if impossible:
         raise QuestionError(
@@ -67,13 +66,11 @@ def _as_stated(
 
 
 def _like(
-    name: str, variable: Variable, counts: dict[str, float], frame: Frame, rows: Rows
+    name: str, variable: Variable, counts: dict[str, float], frame: Frame, sampling: Sampling
 ) -> dict[str, float]:
     other = frame.variable(name, SLOT)
     column = frame.categorical(name, SLOT)
-    tally = count_table(
-        [column.codes], [len(column.categories)], weights=rows.weights, where=rows.mask
-    )[1:]
+    tally = sampling.cells([column.codes], [len(column.categories)])[1:]
     by_value = dict(zip((c.value for c in column.categories), tally.tolist(), strict=True))
     by_label = dict(zip((c.label for c in column.categories), tally.tolist(), strict=True))
     stated = {v: by_value.get(v, by_label.get(variable.label_of(v))) for v in counts}
@@ -101,6 +98,4 @@ def _like(
 
 
 def _quoted(labels: list[str]) -> str:
-    shown = [f"“{label}”" for label in labels[:5]]
-    more = [f"{count(len(labels) - 5)} more"] if len(labels) > 5 else []
-    return listed([*shown, *more])
+    return first_of([f"“{label}”" for label in labels], 5)

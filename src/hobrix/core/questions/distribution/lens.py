@@ -1,81 +1,79 @@
 """The Distribution lens: how is each variable answered, and does that match what was expected?"""
 
-import numpy as np
-
 from hobrix.core.data import Frame, Variable
 from hobrix.core.errors import QuestionError
-from hobrix.core.questions.answer import Answer, NextStep
-from hobrix.core.questions.counted import Rows
+from hobrix.core.questions.answer import NextStep
+from hobrix.core.questions.distribution import panels
+from hobrix.core.questions.distribution import results as r
 from hobrix.core.questions.distribution.checks import distribution_checks
-from hobrix.core.questions.distribution.estimate import (
-    Mask,
-    event_share,
-    goodness_of_fit,
+from hobrix.core.questions.distribution.estimate import event_share, goodness_of_fit
+from hobrix.core.questions.distribution.options import EqualShares
+from hobrix.core.questions.distribution.reading import (
+    distribution_reading,
+    distribution_write_up,
+    moved,
+)
+from hobrix.core.questions.distribution.work import (
+    DistributionWork,
     variable_distribution,
+    work_on,
 )
-from hobrix.core.questions.distribution.expected import expected_shares
-from hobrix.core.questions.distribution.options import DistributionOptions, options_of
-from hobrix.core.questions.distribution.reading import distribution_reading, distribution_write_up
-from hobrix.core.questions.distribution.results import (
-    DistributionResults,
-    Distributions,
-    StratumDistribution,
-    VariableDistribution,
-)
-from hobrix.core.questions.quantities import Unavailable
+from hobrix.core.questions.estimates import Quantity, Unavailable
+from hobrix.core.questions.lens import Lens, Panel, Refusal, Sheet
 from hobrix.core.questions.question import Question
-from hobrix.core.questions.slots import event_of
-from hobrix.core.questions.strata import refuse_too_many, strata_codes
+from hobrix.core.questions.sampling.designed import MOST_ANSWERS
+from hobrix.core.questions.wording import count
 
 
-def answer_distribution(question: Question, frame: Frame) -> Answer:
-    """Answer through the Distribution lens.
-
-    Raises:
-        QuestionError: no outcome, an unknown variable, nobody left, options that make no sense.
-    """
+def refusal(question: Question, frame: Frame) -> Refusal | None:
     if question.outcome is None:
-        raise QuestionError("Choose the outcome first.", slot="outcome")
-    outcome = frame.variable(question.outcome.variable, "outcome")
-    event = event_of(question, outcome) if outcome.is_categorical else ()
-    others = [frame.variable(term.variable, "vary_with") for term in question.vary_with]
-    options, rows = options_of(question), Rows(question, frame)
+        return Refusal("Choose the outcome: what is the question about?", "outcome", is_open=True)
+    frame.variable(question.outcome.variable, "outcome")
+    return None
 
-    def one(variable: Variable, where: Mask) -> VariableDistribution:
-        return variable_distribution(frame, variable, rows, where, options, question.confidence)
 
-    def of_outcome(where: Mask) -> VariableDistribution:
-        found = one(outcome, where)
-        share = event_share(found, outcome, event, options, question.confidence)
-        return found.model_copy(update={"share": share})
-
-    first = of_outcome(rows.mask)
+def sheet(work: DistributionWork) -> Sheet:
+    first, outcome = work.first, work.outcome
     if not first.n_answered:
         raise QuestionError(f"Nobody counted answered {outcome.title}.", slot="outcome")
-    first = _with_fit(first, outcome, options, frame, rows)
-    whole = Distributions(variables=(first, *(one(variable, rows.mask) for variable in others)))
-    strata = tuple(
-        StratumDistribution(values=values, label=label, variables=(of_outcome(where),))
-        for values, label, where in _strata(question, frame, rows)
+    first = first.model_copy(
+        update={
+            "share": event_share(work, work.sampling),
+            "goodness_of_fit": goodness_of_fit(work),
+        }
     )
-    unavailable = _unavailable(first, outcome)
-    results = DistributionResults(whole=whole, strata=strata, unavailable=unavailable)
-    counted = rows.strip(
+    others = (variable_distribution(work, each, work.sampling) for each in work.others)
+    results = r.DistributionResults(
+        variables=(first, *others),
+        strata=tuple(_strata(work)),
+    )
+    counted = work.sampling.rows.strip(
         first.n_all,
         first.n_answered,
         [(_why(m.label, m.code, outcome), m.count) for m in first.missing_breakdown],
         "answered",
     )
-    return Answer(
-        lens="distribution",
-        question=question,
+    return Sheet(
         counted=counted,
         results=results,
-        checks=distribution_checks(question, frame, results, counted, outcome, options),
-        reading=distribution_reading(results, outcome, counted, options, question.confidence),
-        next_steps=tuple(_next_steps(question, first, outcome)),
-        write_up=distribution_write_up(results, outcome, counted, question.confidence),
+        checks=distribution_checks(work, results, counted),
+        reading=distribution_reading(work, results, counted),
+        next_steps=_next_steps(work, first),
+        write_up=distribution_write_up(work, results, counted),
+        unavailable=_unavailable(work, first),
+        moved=moved(first),
     )
+
+
+def _strata(work: DistributionWork) -> list[r.StratumDistribution]:
+    found = []
+    for stratum in work.strata:
+        within = work.sampling.within(stratum.where)
+        outcome = variable_distribution(work, work.outcome, within)
+        found.append(
+            r.StratumDistribution(values=stratum.values, label=stratum.label, outcome=outcome)
+        )
+    return found
 
 
 def _why(label: str, code: str, outcome: Variable) -> str:
@@ -84,80 +82,134 @@ def _why(label: str, code: str, outcome: Variable) -> str:
     return f"no answer to {outcome.title} ({label or code})"
 
 
-def _with_fit(
-    found: VariableDistribution,
-    outcome: Variable,
-    options: DistributionOptions,
-    frame: Frame,
-    rows: Rows,
-) -> VariableDistribution:
-    if options.expected is None:
-        return found
-    if not outcome.is_categorical:
-        raise QuestionError(
-            f"{outcome.title} is not in categories, so it has no shares to compare. Band it in "
-            "the Codebook first.",
-            slot="options.expected",
-        )
-    counts = {row.value: row.count for row in found.table}
-    labels = {row.value: row.label for row in found.table}
-    stated = expected_shares(options.expected, outcome, counts, frame, rows)
-    fit = goodness_of_fit(counts, labels, stated, options.expected.kind)
-    return found.model_copy(update={"goodness_of_fit": fit})
-
-
-def _strata(
-    question: Question, frame: Frame, rows: Rows
-) -> list[tuple[tuple[str, ...], str, np.ndarray]]:
-    """Values, label and rows of every stratum that holds somebody."""
-    codes, labels = strata_codes(question, frame)
-    if codes is None:
-        return []
-    inside = codes >= 0 if rows.mask is None else (codes >= 0) & rows.mask
-    present = np.unique(codes[inside])
-    refuse_too_many(question, frame, len(present))
-    return [(*labels[code], inside & (codes == code)) for code in present]
-
-
-def _unavailable(first: VariableDistribution, outcome: Variable) -> tuple[Unavailable, ...]:
+def _unavailable(work: DistributionWork, first: r.VariableDistribution) -> list[Unavailable]:
     missing = []
     if first.share is None:
         reason = (
             "No answer is marked as the event."
-            if outcome.is_categorical
+            if work.outcome.is_categorical
             else "It is not answered in categories."
         )
-        missing.append(Unavailable(quantity="share", reason=reason))
+        missing.append(("share", reason))
     if first.summary is None:
-        reason = "The answers are not numbers."
-        missing.append(Unavailable(quantity="summary", reason=reason))
+        missing.append(("summary", "The answers are not numbers."))
     elif first.summary.skewness_g1 is None:
-        reason = "All answers are the same."
-        missing.append(Unavailable(quantity="summary.skewness_g1", reason=reason))
-    if first.goodness_of_fit is not None and first.goodness_of_fit.exact_multinomial is None:
+        reason = (
+            "Skewness has no weighted form here."
+            if work.question.is_designed
+            else "All answers are the same."
+        )
+        missing.append(("summary.skewness_g1", reason))
+    fit = first.goodness_of_fit
+    if work.question.is_designed:
+        missing.append(("exact", "There is no exact test of a weighted sample."))
+        if (n := len(work.outcome.categories)) > MOST_ANSWERS:
+            reason = f"{count(n)} different answers: the {MOST_ANSWERS} most common are told."
+            missing.append(("shares", reason))
+    elif fit is not None and fit.exact_multinomial is None:
         reason = "There are too many possible outcomes to go through."
-        missing.append(Unavailable(quantity="goodness_of_fit.exact_multinomial", reason=reason))
-    return tuple(missing)
+        missing.append(("goodness_of_fit.exact_multinomial", reason))
+    return [Unavailable(quantity=key, reason=reason) for key, reason in missing]
 
 
-def _next_steps(
-    question: Question, first: VariableDistribution, outcome: Variable
-) -> list[NextStep]:
+def _next_steps(work: DistributionWork, first: r.VariableDistribution) -> list[NextStep]:
+    question, outcome = work.question, work.outcome
     steps = []
     if question.vary_with and outcome.is_categorical:
-        crossed = question.model_copy(update={"lens": "crosstab", "within": ()})
-        steps.append(NextStep(label="Cross-tabulate the two", question=crossed))
+        crossed = question.changed(within=())
+        steps.append(NextStep(label="Cross-tabulate the two", question=crossed, through="table"))
     if outcome.is_categorical and first.goodness_of_fit is None and len(first.table) > 1:
-        equal = {**question.options, "expected": {"kind": "equal"}}
-        steps.append(
-            NextStep(
-                label="Is every answer equally common?",
-                question=question.model_copy(update={"options": equal}),
-            )
-        )
+        equal = question.with_options("distribution", expected=EqualShares())
+        steps.append(NextStep(label="Is every answer equally common?", question=equal))
     if first.share is None and outcome.is_categorical and len(outcome.categories) == 2:
         steps += [
             NextStep(label=f"Take “{c.label}” as the event", question=question.with_event(c.value))
             for c in outcome.categories
         ]
     return steps
+
+
+def needs(question: Question) -> tuple[str, ...]:
+    """Each variable is looked at by itself."""
+    return (question.outcome.variable,) if question.outcome else ()
+
+
+def quantities(results: r.DistributionResults) -> list[Quantity]:
+    first = results.variables[0]
+    found = [
+        Quantity(
+            label=row.label,
+            unit="share",
+            estimate=row.percent_of_answered / 100,
+            ci=None if row.ci is None else (row.ci[0] / 100, row.ci[1] / 100),
+        )
+        for row in first.table
+    ]
+    if first.kind == "numeric" and first.summary is not None:
+        s = first.summary
+        found.append(Quantity(label="Mean", unit="number", estimate=s.mean, ci=s.mean_ci))
+    return found
+
+
+def _is_in_categories(work: DistributionWork) -> bool:
+    return work.outcome.is_categorical
+
+
+def _is_counted(work: DistributionWork) -> bool:
+    return work.outcome.kind != "numeric"
+
+
+def _is_not_text(work: DistributionWork) -> bool:
+    return work.outcome.kind != "text"
+
+
+def _is_tested(work: DistributionWork) -> bool:
+    return work.options.against is not None
+
+
+def _is_compared(work: DistributionWork) -> bool:
+    return work.options.expected is not None
+
+
+DISTRIBUTION = Lens[DistributionWork](
+    name="distribution",
+    title="Distribution",
+    uses=frozenset({"vary_with", "within"}),
+    gives="shares of answers",
+    results=r.DistributionResults,
+    opened=r.DistributionPanels,
+    refusal=refusal,
+    work=work_on,
+    sheet=sheet,
+    panels=(
+        Panel(
+            "values",
+            "All numbers with their counts",
+            "one by one, or in ranges where there are many",
+            panels.values,
+            is_there=panels.has_values,
+        ),
+        Panel(
+            "share",
+            "Intervals and a stated share",
+            "which interval, at what level; is the share other than a stated one?",
+            is_there=_is_counted,
+            opens=_is_tested,
+        ),
+        Panel(
+            "expected",
+            "Against expected shares",
+            "equal, stated, or another variable’s",
+            is_there=_is_in_categories,
+            opens=_is_compared,
+        ),
+        Panel(
+            "related",
+            "What goes with it?",
+            "a quick look over all other variables",
+            is_there=_is_not_text,
+        ),
+    ),
+    needs=needs,
+    quantities=quantities,
+)

@@ -1,15 +1,12 @@
-"""What only the Distribution lens knows, as it stands under ``options`` of a question."""
+"""What only the Distribution lens may be asked."""
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
 from hobrix.core.data import Frozen
-from hobrix.core.questions.lens_options import read_options
-from hobrix.core.questions.question import Question
-from hobrix.core.tables.one_proportion import Method
-
-Alternative = Literal["two_sided", "less", "greater"]
+from hobrix.core.questions.said import Says
+from hobrix.core.tables.one_proportion import Alternative, Method
 
 
 class EqualShares(Frozen):
@@ -36,23 +33,22 @@ class LikeVariable(Frozen):
 class DistributionOptions(Frozen):
     """``against`` is a share in (0, 1) to test the event's share against."""
 
-    interval: Method = "wilson"
-    against: Annotated[float, Field(gt=0, lt=1)] | None = None
+    VERSION_1: ClassVar[dict[str, str]] = {"interval": "share_interval"}
+
+    share_interval: Method = "wilson"
+    against: Annotated[
+        float | None,
+        Field(gt=0, lt=1),
+        Says("The share to test against must lie between 0 and 100%, without the ends."),
+    ] = None
     alternative: Alternative = "two_sided"
     expected: Annotated[
-        EqualShares | StatedShares | LikeVariable | None, Field(discriminator="kind")
+        Annotated[EqualShares | StatedShares | LikeVariable, Field(discriminator="kind")] | None,
+        Says("Expected shares must be numbers, one for each category."),
     ] = None
-    bin_width: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = None
     all_values: bool = False
-
-
-_SAID = {
-    "against": "The share to test against must lie between 0 and 100%, without the ends.",
-    "bin_width": "The width of a bin must be a number above 0.",
-    "expected": "Expected shares must be numbers, one for each category.",
-}
-
-
-def options_of(question: Question) -> DistributionOptions:
-    """The options of a question for this lens; raises QuestionError."""
-    return read_options(question, DistributionOptions, _SAID)
+    bin_width: Annotated[
+        float | None,
+        Field(gt=0, allow_inf_nan=False),
+        Says("The width of a bin must be a number above 0."),
+    ] = None

@@ -1,23 +1,31 @@
 """A distribution in words: how common, with its interval; how it differs from what was expected."""
 
-from hobrix.core.data import Variable
 from hobrix.core.questions.answer import Counted, Figure, Reading
-from hobrix.core.questions.distribution.options import DistributionOptions
 from hobrix.core.questions.distribution.results import (
     DistributionResults,
     EventShare,
+    FrequencyRow,
     GoodnessOfFit,
     ShareTests,
     Summary,
     VariableDistribution,
 )
+from hobrix.core.questions.distribution.work import DistributionWork
+from hobrix.core.questions.thresholds import MOVED_SHARE
 from hobrix.core.questions.wording import (
     count,
+    figure_of_test,
+    interval,
+    interval_in_print,
+    level,
+    listed,
     number,
     p_equals,
     p_in_print,
     percent,
-    statistic,
+    points,
+    reported_test,
+    test_in_words,
 )
 
 METHODS = {
@@ -27,153 +35,153 @@ METHODS = {
     "jeffreys": "Jeffreys",
     "wald": "Wald",
 }
-MARKED = 0.05
+# Answers listed in print.
+_MOST_LISTED = 8
 
 
 def distribution_reading(
-    results: DistributionResults,
-    outcome: Variable,
-    counted: Counted,
-    options: DistributionOptions,
-    confidence: float,
+    work: DistributionWork, results: DistributionResults, counted: Counted
 ) -> Reading:
-    first = results.whole.variables[0]
-    sentences = [_lead(first, outcome, counted, confidence)]
+    first = results.variables[0]
+    sentences = [_lead(work, first, counted)]
     if first.goodness_of_fit is not None:
-        sentences.append(_lead_of_fit(first.goodness_of_fit, confidence))
+        sentences.append(_lead_of_fit(first.goodness_of_fit, work.question.alpha))
     if first.share is not None and first.share.tests is not None:
-        sentences.append(_lead_of_test(first.share, first.share.tests, confidence))
+        sentences.append(_lead_of_test(first.share, first.share.tests, work.question.alpha))
     return Reading(
         lead=" ".join(sentences),
         headline=_headline(first),
-        figures=_figures(first, confidence),
-        notes=tuple(_notes(results, options, confidence)),
-        cells=(),
+        figures=tuple(_figures(first, work.question.confidence)[:4]),
+        notes=tuple(_notes(work, first)),
     )
 
 
-def p_of(tests: ShareTests) -> float:
-    """The exact p for the alternative that was asked."""
-    return {
-        "two_sided": tests.exact_binomial_test.p_two_sided,
-        "less": tests.exact_binomial_test.p_less,
-        "greater": tests.exact_binomial_test.p_greater,
-    }[tests.alternative]
+def _limits_of(row: FrequencyRow) -> tuple[float, float] | None:
+    return None if row.ci is None else (row.ci[0] / 100, row.ci[1] / 100)
 
 
-def _lead(
-    first: VariableDistribution, outcome: Variable, counted: Counted, confidence: float
-) -> str:
-    who = f"{count(first.n_answered)} {counted.noun_many if first.n_answered != 1 else counted.noun_one}"
+def _lead(work: DistributionWork, first: VariableDistribution, counted: Counted) -> str:
+    """The answer or number to tell first; under a design its weighted share."""
+    outcome, who = work.outcome, counted.people(first.n_answered)
+    if counted.noun_many != "answers":
+        who += " who answered"
+    weighted = "Weighted, " if work.question.is_designed else ""
     if first.share is not None:
         share = first.share
-        low, high = share.ci
-        return (
-            f"**“{share.label}” is {percent(share.estimate)}** of the answers to {outcome.title} "
-            f"({count(share.x)} of {who} who answered); with {100 * confidence:g}% confidence "
-            f"between {percent(low)} and {percent(high)}."
+        text = (
+            f"{weighted}**“{share.label}” is {percent(share.share)}** of the answers to "
+            f"{outcome.title} ({count(share.events)} of {who})"
         )
-    if first.kind == "numeric" and first.summary is not None:
-        s, unit = first.summary, f" {first.unit}" if first.unit else ""
+        if share.share_ci is None:
+            return f"{text}."
+        low, high = share.share_ci
         return (
-            f"Half of the {who} who answered {outcome.title} lie **between {number(s.q1)} and "
-            f"{number(s.q3)}**{unit}, with {number(s.median)} in the middle."
+            f"{text}; with {level(work.question.confidence)} confidence between {percent(low)} and "
+            f"{percent(high)}."
         )
-    rows = sorted(first.table, key=lambda row: -row.count)
+    if first.summary is not None and first.kind == "numeric":
+        return weighted + _lead_of_number(first, first.summary, outcome.title, who)
+    rows = sorted(first.table, key=lambda row: -row.percent_of_answered)
     most = rows[0]
     lead = (
-        f"**“{most.label}” is the commonest answer** to {outcome.title}: "
-        f"{most.percent_of_answered:.1f}% of {who} who answered"
+        f"{weighted}**“{most.label}” is the commonest answer** to {outcome.title}: "
+        f"{most.percent_of_answered:.1f}% of {who}"
     )
     if len(rows) > 1 and rows[1].count > 0:
         lead += f", before “{rows[1].label}” with {rows[1].percent_of_answered:.1f}%"
     lead += "."
     if first.kind == "ordinal":
-        middle = next(r for r in first.table if (r.cumulative_percent_of_answered or 0) >= 50)
-        lead += f" In order, the middle answer is “{middle.label}”."
+        middle = next(
+            (r for r in first.table if (r.cumulative_percent_of_answered or 0) >= 50), None
+        )
+        lead += f" In order, the middle answer is “{middle.label}”." if middle else ""
     return lead
 
 
-def _lead_of_fit(fit: GoodnessOfFit, confidence: float) -> str:
-    p = fit_p(fit)
+def _lead_of_number(first: VariableDistribution, s: Summary, title: str, who: str) -> str:
+    unit = f" {first.unit}" if first.unit else ""
+    text = (
+        f"half of the {who} {title} lie **between {number(s.q1)} and {number(s.q3)}**{unit}, with "
+        f"{number(s.median)} in the middle."
+    )
+    if s.weighted is None:
+        return text[0].upper() + text[1:]
+    return f"{text} The mean is **{number(s.mean)}** ({interval(s.mean_ci, number)})."
+
+
+def _lead_of_fit(fit: GoodnessOfFit, alpha: float) -> str:
     expected = {
         "equal": "equal shares",
         "stated": "the stated shares",
         "variable": "the other variable’s shares",
     }[fit.source]
-    if p >= 1 - confidence:
+    test = fit.test
+    if test is None:
+        return f"Against {expected} there is no test: the design leaves no degree of freedom."
+    if test.p >= alpha:
         return (
             f"**No clear departure** from {expected}: chance alone often brings differences this "
-            f"wide ({p_equals(p)}). That does not show that the shares are as expected."
+            f"wide ({test_in_words(test)}). That does not show that the shares are as expected."
         )
-    gaps = [o - e for o, e in zip(fit.observed, fit.expected_counts, strict=True)]
-    at = max(range(len(gaps)), key=lambda i: abs(fit.standardized_residuals[i]))
-    more = "more" if gaps[at] > 0 else "fewer"
-    return (
-        f"The answers **depart from {expected}** ({p_equals(p)}), most in “{fit.labels[at]}”: "
-        f"{count(fit.observed[at])}, {number(abs(gaps[at]))} {more} than expected."
-    )
+    at = max(range(len(fit.values)), key=lambda i: abs(fit.standardized_residuals[i]))
+    more = "more" if fit.standardized_residuals[at] > 0 else "fewer"
+    text = f"The answers **depart from {expected}** ({test_in_words(test)}), most in "
+    if fit.expected_counts is None:
+        return f"{text}“{fit.labels[at]}”: {more} than the {percent(fit.expected_shares[at])} expected."
+    gap = number(abs(fit.observed[at] - fit.expected_counts[at]))
+    return f"{text}“{fit.labels[at]}”: {count(fit.observed[at])}, {gap} {more} than expected."
 
 
-def fit_p(fit: GoodnessOfFit) -> float:
-    """The exact p where expected counts are small and it could be had, otherwise chi-square's."""
-    if min(fit.expected_counts) < 5 and fit.exact_multinomial is not None:
-        return fit.exact_multinomial.p
-    return fit.pearson.p
-
-
-def _lead_of_test(share: EventShare, tests: ShareTests, confidence: float) -> str:
-    p = p_of(tests)
-    against = f"{100 * tests.against:.10g}%"
-    if p < 1 - confidence:
+def _lead_of_test(share: EventShare, tests: ShareTests, alpha: float) -> str:
+    against, test = f"{100 * tests.against:.10g}%", tests.test
+    if test is None:
+        return f"It is not tested against {against}: nothing tells how much the share varies."
+    if test.p < alpha:
         way = {"two_sided": "differs from", "less": "is below", "greater": "is above"}
-        return f"That **{way[tests.alternative]} {against}** ({p_equals(p)}, exact binomial test)."
-    low, high = share.ci
-    return (
-        f"It is **not shown to be other than {against}** ({p_equals(p)}, exact binomial test); "
-        f"values from {percent(low)} to {percent(high)} fit the data."
-    )
+        return f"That **{way[tests.alternative]} {against}** ({test_in_words(test)})."
+    than = {"two_sided": "other than", "less": "below", "greater": "above"}[tests.alternative]
+    text = f"It is **not shown to be {than} {against}** ({test_in_words(test)})"
+    if tests.alternative != "two_sided" or share.share_ci is None:
+        return f"{text}."
+    low, high = share.share_ci
+    return f"{text}; values from {percent(low)} to {percent(high)} fit the data."
 
 
 def _headline(first: VariableDistribution) -> str:
     if first.goodness_of_fit is not None:
         fit = first.goodness_of_fit
-        return f"w {fit.cohens_w:.2f} · {p_equals(fit_p(fit))}"
+        p = "" if fit.test is None else f" · {p_equals(fit.test.p)}"
+        return f"w {fit.cohens_w:.2f}{p}"
     if first.share is not None:
-        low, high = first.share.ci
-        return f"{percent(first.share.estimate)} · {100 * low:.1f} to {100 * high:.1f}"
+        ci = first.share.share_ci
+        limits = "" if ci is None else f" · {100 * ci[0]:.1f} to {100 * ci[1]:.1f}"
+        return f"{percent(first.share.share)}{limits}"
     if first.kind == "numeric" and first.summary is not None:
         return f"median {number(first.summary.median)}"
-    most = max(first.table, key=lambda row: row.count)
+    most = max(first.table, key=lambda row: row.percent_of_answered)
     return f"{most.label} {most.percent_of_answered:.1f}%"
 
 
-def _figures(first: VariableDistribution, confidence: float) -> tuple[Figure, ...]:
+def _figures(first: VariableDistribution, confidence: float) -> list[Figure]:
     figures = []
-    level = f"{100 * confidence:g}% CI"
     if first.share is not None:
         share = first.share
-        low, high = share.ci
         figures.append(
             Figure(
                 label=f"Share of “{share.label}”",
-                value=percent(share.estimate),
-                detail=f"{100 * low:.1f} to {100 * high:.1f}",
-                exact=f"{share.estimate!r}, {level} {low!r} to {high!r}",
+                value=percent(share.share),
+                detail=interval(share.share_ci, lambda x: f"{100 * x:.1f}"),
+                exact=f"{share.share!r}, {level(confidence)} CI {share.share_ci!r}",
             )
         )
+        if share.weighted is not None:
+            figures += _figures_of_design(share.unweighted, share, share.weighted.deff)
     if first.kind == "numeric" and first.summary is not None:
         figures += _figures_of_numbers(first.summary)
     if first.goodness_of_fit is not None:
         fit = first.goodness_of_fit
-        figures.append(
-            Figure(
-                label="Chi-square, goodness of fit",
-                value=statistic(fit.pearson.statistic),
-                detail=f"df {fit.pearson.df}, {p_equals(fit.pearson.p)}",
-                exact=f"χ² = {fit.pearson.statistic!r}, p = {fit.pearson.p!r}",
-            )
-        )
+        if fit.test is not None:
+            figures.append(figure_of_test(fit.test, "As expected?"))
         figures.append(
             Figure(
                 label="Departure, Cohen’s w",
@@ -199,11 +207,33 @@ def _figures(first: VariableDistribution, confidence: float) -> tuple[Figure, ..
                 exact=str(first.different),
             )
         )
-    return tuple(figures[:4])
+    return figures
+
+
+def _figures_of_design(unweighted: float, share: EventShare, deff: float | None) -> list[Figure]:
+    figures = [
+        Figure(
+            label="Unweighted",
+            value=percent(unweighted),
+            detail=f"{count(share.events)} of {count(share.n)}",
+            exact=repr(unweighted),
+        )
+    ]
+    size = share.weighted.effective_sample_size if share.weighted else None
+    if deff is not None and size is not None:
+        figures.append(
+            Figure(
+                label="Design effect",
+                value=f"{deff:.2f}",
+                detail=f"as if {count(size)} drawn at random",
+                exact=repr(deff),
+            )
+        )
+    return figures
 
 
 def _figures_of_numbers(s: Summary) -> list[Figure]:
-    return [
+    figures = [
         Figure(
             label="Median",
             value=number(s.median),
@@ -213,28 +243,49 @@ def _figures_of_numbers(s: Summary) -> list[Figure]:
         Figure(
             label="Mean",
             value=number(s.mean),
-            detail="one value only" if s.sd is None else f"sd {number(s.sd)}",
+            detail=interval(s.mean_ci, number)
+            if s.weighted
+            else "one value only"
+            if s.sd is None
+            else f"sd {number(s.sd)}",
             exact=f"mean {s.mean!r}, sd {s.sd!r}",
         ),
+    ]
+    if s.weighted is not None:
+        deff = s.weighted.deff
+        figures.append(
+            Figure(
+                label="Unweighted mean",
+                value=number(s.weighted.unweighted),
+                detail="" if deff is None else f"design effect {deff:.2f}",
+                exact=repr(s.weighted.unweighted),
+            )
+        )
+        return figures
+    figures.append(
         Figure(
             label="Range",
             value=f"{number(s.min)} to {number(s.max)}",
             detail="least to greatest",
             exact=f"{s.min!r} to {s.max!r}",
-        ),
-    ]
-
-
-def _notes(
-    results: DistributionResults, options: DistributionOptions, confidence: float
-) -> list[str]:
-    first = results.whole.variables[0]
-    notes = []
-    if first.table and first.kind != "numeric":
-        notes.append(
-            f"Intervals of shares: {METHODS[options.interval]}, {100 * confidence:g}%, each for "
-            "one share by itself."
         )
+    )
+    return figures
+
+
+def _notes(work: DistributionWork, first: VariableDistribution) -> list[str]:
+    at, sample = level(work.question.confidence), work.sampling.sample
+    notes = []
+    if sample is not None:
+        logit = "; logit limits for shares" if first.table else ""
+        notes.append(
+            f"{at} intervals with {sample.errors} on {count(sample.design_df)} design degrees of "
+            f"freedom{logit}. n is always unweighted: weights correct the sample, they do not count "
+            "people."
+        )
+    elif first.table:
+        method = METHODS[work.options.share_interval]
+        notes.append(f"Intervals of shares: {method}, {at}, each for one share by itself.")
     fit = first.goodness_of_fit
     if fit is not None:
         total = sum(fit.stated)
@@ -242,72 +293,116 @@ def _notes(
             notes.append(
                 f"The stated shares sum to {number(total)}; they were scaled to make up the whole."
             )
-        if any(p < MARKED for p in fit.standardized_residuals_p_holm):
+        if any(fit.marks):
+            what = "standardised residuals" if sample is None else "design-based departures"
             notes.append(
-                "▲ more and ▼ fewer than expected: standardised residuals that stand out with "
-                "all categories allowed for (Holm, 5%)."
+                f"▲ more and ▼ fewer than expected: {what} that stand out with all categories "
+                "allowed for (Holm, 5%)."
             )
-    if first.grouped and first.kind == "numeric":
-        notes.append(
-            f"{count(first.different)} different numbers are shown in ranges; each range holds "
-            "its lower end, the last one both."
-        )
     if first.kind == "text":
         notes.append("Free text: answers count as the same only when they are written the same.")
     return notes
 
 
 def distribution_write_up(
-    results: DistributionResults, outcome: Variable, counted: Counted, confidence: float
+    work: DistributionWork, results: DistributionResults, counted: Counted
 ) -> str:
     """The sentence for the paper."""
-    first = results.whole.variables[0]
-    level = f"{100 * confidence:g}% CI"
-    answered = (
-        f"Of {count(first.n_all)} {counted.noun_many}, {count(first.n_answered)} "
-        f"({100 - first.percent_missing_of_all:.1f}%) answered {outcome.title}."
+    first, sample = results.variables[0], work.sampling.sample
+    at = f"{level(work.question.confidence)} CI"
+    weighted = "" if sample is None else "weighted "
+    text = (
+        f"Of {counted.people(first.n_all)}, {count(first.n_answered)} "
+        f"({100 * first.n_answered / first.n_all:.1f}%) answered {work.outcome.title}."
     )
     if first.share is not None:
-        share = first.share
-        low, high = share.ci
-        said = (
-            f" “{share.label}” was given by {count(share.x)} ({percent(share.estimate)}, {level} "
-            f"[{100 * low:.1f}, {100 * high:.1f}], {METHODS[share.method]})"
-        )
-        if share.tests is not None:
-            against = f"{100 * share.tests.against:.10g}%"
-            said += f"; against {against}, exact binomial test, {p_in_print(p_of(share.tests))}"
-        said += "."
+        text += _share_in_print(first.share, at, weighted)
     elif first.kind == "numeric" and first.summary is not None:
-        s = first.summary
-        sd = "" if s.sd is None else f", SD {number(s.sd)}"
-        said = (
-            f" The median was {number(s.median)} (quartiles {number(s.q1)} and {number(s.q3)}; "
-            f"mean {number(s.mean)}{sd})."
-        )
+        text += _number_in_print(first.summary, at)
     else:
-        parts = [
-            f"“{row.label}” {count(row.count)} ({row.percent_of_answered:.1f}%)"
-            for row in first.table[:8]
-        ]
-        said = f" Answers were {', '.join(parts)}{' and others' if len(first.table) > 8 else ''}."
-    fit = first.goodness_of_fit
-    if fit is not None:
-        n, df = count(sum(fit.observed)), fit.pearson.df
+        parts = [_row_in_print(row, at) for row in first.table[:_MOST_LISTED]]
+        more = " and others" if len(first.table) > _MOST_LISTED else ""
+        named = f"{weighted}shares" if weighted else "Answers"
+        text += f" {named[0].upper()}{named[1:]} were {', '.join(parts)}{more}."
+    if first.goodness_of_fit is not None:
+        text += _fit_in_print(first.goodness_of_fit)
+    return text
+
+
+def _row_in_print(row: FrequencyRow, at: str) -> str:
+    share = f"{row.percent_of_answered:.1f}%"
+    if row.weighted is None:
+        return f"“{row.label}” {count(row.count)} ({share})"
+    limits = "no interval"
+    if row.ci is not None:
+        limits = f"{at} {interval_in_print(row.ci, lambda x: f'{x:.1f}')}"
+    return f"“{row.label}” {share} ({count(row.count)} sampled, {limits})"
+
+
+def _share_in_print(share: EventShare, at: str, weighted: str) -> str:
+    method = f", {METHODS[share.method]}" if share.weighted is None else ""
+    limits = interval_in_print(share.share_ci, lambda x: f"{100 * x:.1f}")
+    said = f" The {weighted}share of “{share.label}” was {percent(share.share)} "
+    sampled = "" if share.weighted is None else " sampled"
+    said += f"({count(share.events)} of {count(share.n)}{sampled}"
+    said += f", {at} {limits}{method})" if limits else ")"
+    if share.tests is not None and share.tests.test is not None:
+        test = share.tests.test
+        side = {"two_sided": "", "less": ", one-sided (below)", "greater": ", one-sided (above)"}
         said += (
-            f" The distribution was compared with {_expected_in_print(fit)}: "
-            f"χ²({df}, N = {n}) = {statistic(fit.pearson.statistic)}, "
-            f"{p_in_print(fit.pearson.p)}, Cohen’s w = {fit.cohens_w:.2f}"
+            f"; against {100 * share.tests.against:.10g}%, {test.name}"
+            f"{side[share.tests.alternative]}, {p_in_print(test.p)}"
         )
-        if fit.exact_multinomial is not None and min(fit.expected_counts) < 5:
-            said += f" (exact multinomial test, {p_in_print(fit.exact_multinomial.p)})"
-        said += "."
-    return answered + said
+    return f"{said}."
 
 
-def _expected_in_print(fit: GoodnessOfFit) -> str:
-    shares = ", ".join(
+def _number_in_print(s: Summary, at: str) -> str:
+    sd = "" if s.sd is None else f", SD {number(s.sd)}"
+    if s.weighted is not None:
+        # Only the mean has an error under a design.
+        limits = interval_in_print(s.mean_ci, number)
+        ci = f"{at} {limits}" if limits else "no interval"
+        return (
+            f" The weighted mean was {number(s.mean)} ({ci}{sd}; median {number(s.median)}, "
+            f"quartiles {number(s.q1)} and {number(s.q3)})."
+        )
+    return (
+        f" The median was {number(s.median)} (quartiles {number(s.q1)} and {number(s.q3)}; mean "
+        f"{number(s.mean)}{sd})."
+    )
+
+
+def _fit_in_print(fit: GoodnessOfFit) -> str:
+    shares = [
         f"{label} {percent(share)}"
         for label, share in zip(fit.labels, fit.expected_shares, strict=True)
+    ]
+    expected = "equal shares" if fit.source == "equal" else f"expected shares ({listed(shares)})"
+    tested = "no test" if fit.test is None else reported_test(fit.test, sum(fit.observed))
+    return (
+        f" The distribution was compared with {expected}: {tested}, Cohen’s w = {fit.cohens_w:.2f}."
     )
-    return "equal shares" if fit.source == "equal" else f"expected shares ({shares})"
+
+
+def moved(first: VariableDistribution) -> str:
+    """What the design moved most against counting each row once."""
+    if first.summary is not None and first.summary.weighted is not None and not first.table:
+        before, now = first.summary.weighted.unweighted, first.summary.mean
+        if number(before) == number(now):
+            return "The design hardly moves the mean."
+        return f"The design moves the mean from {number(before)} to {number(now)}."
+    known = [
+        (row.percent_of_answered / 100, row.count / first.n_answered, row)
+        for row in first.table
+        if row.weighted is not None
+    ]
+    if not known:
+        return ""
+    event = first.share.event if first.share else ()
+    now, before, row = max(
+        known, key=lambda each: (round(abs(each[0] - each[1]), 9), (each[2].value,) == event)
+    )
+    if abs(now - before) < MOVED_SHARE:
+        gap = points(now - before)
+        return f"The design hardly moves the shares: “{row.label}” most, by {gap} points."
+    return f"The design moves “{row.label}” most, from {percent(before)} to {percent(now)}."

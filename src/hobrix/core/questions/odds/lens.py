@@ -1,99 +1,144 @@
 """The Odds model lens: does the outcome still vary with it, allowing for the others?"""
 
+import math
+
 import numpy as np
 
-from hobrix.core.data import Frame
+from hobrix.core.data import CountsColumn, Frame
 from hobrix.core.data.subset import Mask
-from hobrix.core.errors import QuestionError
-from hobrix.core.logistic import fit as ml
-from hobrix.core.questions.answer import Answer, Counted, NextStep
-from hobrix.core.questions.counted import Rows
+from hobrix.core.questions.answer import Counted, NextStep
+from hobrix.core.questions.estimates import Quantity, Unavailable
+from hobrix.core.questions.lens import Lens, Panel, Refusal, Sheet
+from hobrix.core.questions.odds import results as r
 from hobrix.core.questions.odds.checks import odds_checks
-from hobrix.core.questions.odds.fitted import Fitted, Separated, fit_model
-from hobrix.core.questions.odds.model import explain, without_probabilities
-from hobrix.core.questions.odds.options import OddsOptions, options_of
-from hobrix.core.questions.odds.prepare import Asked, Prepared, ask, prepare
-from hobrix.core.questions.odds.reading import odds_reading, odds_write_up
-from hobrix.core.questions.odds.results import OddsPooled, OddsResults, OddsStratum
-from hobrix.core.questions.odds.terms import places_of
+from hobrix.core.questions.odds.coefficients_panel import coefficients
+from hobrix.core.questions.odds.fit_panel import fit
+from hobrix.core.questions.odds.profile_panel import has_probabilities, profile
+from hobrix.core.questions.odds.reading import moved, odds_reading, odds_write_up
+from hobrix.core.questions.odds.rows import average_differences, column_names, terms_of
+from hobrix.core.questions.odds.sorting_panel import is_counted, sorts
+from hobrix.core.questions.odds.steps_panel import steps
+from hobrix.core.questions.odds.unusual_panel import unusual, without_rows
 from hobrix.core.questions.odds.within import strata
-from hobrix.core.questions.quantities import Unavailable
+from hobrix.core.questions.odds.work import OddsWork, work_on
 from hobrix.core.questions.question import Question, Term
-from hobrix.core.questions.strata import refuse_too_many, strata_codes
-from hobrix.core.questions.wording import listed
+from hobrix.core.questions.slots import refuse_without_event
 
 
-def answer_odds(question: Question, frame: Frame) -> Answer:
-    """Answer through the Odds model lens.
+def refusal(question: Question, frame: Frame) -> Refusal | None:
+    """A numeric outcome beside a counts column is events out of trials."""
+    if question.outcome is None:
+        return Refusal("Choose the outcome: what is the question about?", "outcome", is_open=True)
+    if not question.vary_with:
+        return Refusal("Choose what the outcome may vary with.", "vary_with", is_open=True)
+    outcome = frame.variable(question.outcome.variable, "outcome")
+    if outcome.kind == "text":
+        why = f"{outcome.title} holds free text: read it as categories in the Codebook."
+        return Refusal(why, "outcome")
+    if outcome.kind == "numeric":
+        if isinstance(question.counted_by, CountsColumn):
+            return None
+        why = (
+            f"{outcome.title} is numeric. Odds are those of an event: cut it in two in the "
+            "Codebook. (Where it counts events, say in Data which column counts the rows.)"
+        )
+        return Refusal(why, "outcome")
+    missing = refuse_without_event(question, frame, "Odds are those of an event")
+    return None if missing is None else Refusal(missing, "outcome", is_open=True)
 
-    Raises:
-        QuestionError: a slot is empty or cannot be used, the outcome is separated by the terms,
-            or some of them say the same.
-    """
-    options = options_of(question)
-    rows = Rows(question, frame)
-    asked = ask(question, frame, rows, options)
-    codes, labels = strata_codes(question, frame)
-    used = asked.complete(rows)
-    if codes is not None:
-        used &= codes >= 0
-        refuse_too_many(question, frame, len(np.unique(codes[used])))
-    prepared = prepare(asked, used)
-    model = _fitted(prepared, options, question.confidence)
-    whole = explain(model)
-    is_case_control = frame.study_design == "case_control"
-    if is_case_control:
-        whole = without_probabilities(whole)
-    within: tuple[OddsStratum, ...] = ()
-    pooled: OddsPooled | None = None
-    if codes is not None:
-        within, pooled = strata(model, asked, used, codes, labels)
-    results = OddsResults(
-        whole=whole,
+
+def sheet(work: OddsWork) -> Sheet:
+    within, same = strata(work)
+    results = r.OddsResults(
+        whole=_model(work),
         strata=within,
-        pooled=pooled,
-        event_label=asked.event_label,
-        unavailable=_unavailable(model, is_case_control),
+        same=same,
+        without=without_rows(work),
+        event_label=work.asked.event_label,
     )
-    counted = _counted(question, frame, rows, asked, codes, model)
-    titles = listed([frame.variables[name].title for name in question.within])
-    return Answer(
-        lens="odds",
-        question=question,
+    counted = _counted(work)
+    return Sheet(
         counted=counted,
         results=results,
-        checks=odds_checks(question, frame, results, counted),
-        reading=odds_reading(results, asked.outcome.title, question.confidence, titles),
-        next_steps=tuple(_next_steps(question, model)),
-        write_up=odds_write_up(results, asked.outcome.title, question.confidence),
+        checks=odds_checks(work, results, counted),
+        reading=odds_reading(work, results),
+        next_steps=_next_steps(work),
+        write_up=odds_write_up(work, results),
+        unavailable=_unavailable(work),
+        moved=moved(results.whole),
+        replicates_lost=0 if work.model.weighted is None else work.model.weighted.replicates_lost,
     )
 
 
-def _fitted(prepared: Prepared, options: OddsOptions, confidence: float) -> Fitted:
-    try:
-        return fit_model(prepared, options, confidence)
-    except ml.Collinear as refused:
-        raise QuestionError(_says_the_same(prepared, refused), slot="vary_with") from None
-    except Separated as refused:
-        raise QuestionError(
-            _told_apart(prepared, refused),
-            slot="vary_with",
-            remedies=(("Take Firth’s penalised likelihood", {"method": "firth"}),),
-        ) from None
-    except ml.NotFinite:
-        message = "The model does not settle on an estimate: choose fewer variables."
-        raise QuestionError(message, slot="vary_with") from None
+def _model(work: OddsWork) -> r.OddsModel:
+    model = work.model
+    k = model.data.design.shape[1]
+    differences = average_differences(model) if work.has_probabilities else ()
+    return r.OddsModel(
+        method=model.asked.method,
+        limits="profile" if model.is_profiled else "wald",
+        n=model.n,
+        events=model.events,
+        share=model.share,
+        covariate_patterns=len(model.data.trials),
+        parameters=k,
+        terms=terms_of(work, differences),
+        test=model.model_test(),
+        adjusted_wald=model.wald_f(range(1, k)) if model.weighted else None,
+        average_marginal_effects=differences,
+        separation="none" if model.separation is None else model.separation.kind,
+        separated=_separated(work),
+        likelihood=_likelihood(work),
+    )
 
 
-def _counted(
-    question: Question,
-    frame: Frame,
-    rows: Rows,
-    asked: Asked,
-    codes: np.ndarray | None,
-    model: Fitted,
-) -> Counted:
+def _separated(work: OddsWork) -> tuple[r.SeparatedPart, ...]:
+    """Coefficients without a finite maximum likelihood estimate, the intercept left out."""
+    separation = work.model.separation
+    if separation is None:
+        return ()
+    named = column_names(work.model.terms)
+    return tuple(
+        r.SeparatedPart(term=name, level=level, label=label, maximum_likelihood=fate)
+        for (name, level, label), fate in zip(named, separation.fates, strict=True)
+        if fate != "finite" and name != "intercept"
+    )
+
+
+def _likelihood(work: OddsWork) -> r.Likelihood | None:
+    model = work.model
+    if model.weighted is not None:
+        return None
+    n, k = model.n, model.data.design.shape[1]
+    ll, null = model.found.log_likelihood, model.null
+    cox_snell = -math.expm1(2 * (null - ll) / n)
+    of_maximum: dict[str, float | None] = {
+        "aic": -2 * ll + 2 * k,
+        "bic": -2 * ll + k * math.log(n),
+        "mcfadden": 1 - ll / null,
+        "mcfadden_adjusted": 1 - (ll - k) / null,
+        "cox_snell": cox_snell,
+        "nagelkerke": -cox_snell / math.expm1(2 * null / n),
+    }
+    if model.is_firth:
+        of_maximum = dict.fromkeys(of_maximum)
+    others = model.data.trials - model.data.events
+    # Mean predicted probability of those with the event less that of the others (Tjur 2009).
+    with_event = float(model.data.events @ model.fitted) / model.events
+    return r.Likelihood(
+        log_likelihood=ll,
+        log_likelihood_null=null,
+        penalised_log_likelihood=model.found.maximum if model.is_firth else None,
+        deviance=-2 * ll,
+        deviance_null=-2 * null,
+        tjur=with_event - float(others @ model.fitted) / (n - model.events),
+        **of_maximum,
+    )
+
+
+def _counted(work: OddsWork) -> Counted:
     """Complete cases; the reasons name each variable by itself, a row may lack several."""
+    rows, asked, frame = work.sampling.rows, work.asked, work.frame
     inside = np.ones(frame.rows, dtype=bool) if rows.mask is None else rows.mask
 
     def people(where: Mask) -> float:
@@ -105,96 +150,129 @@ def _counted(
     reasons = [(f"no answer to {asked.outcome.title}", people(~asked.answered))]
     for name, missing in asked.missing.items():
         reasons.append((f"no answer to {asked.variables[name].title}", people(missing & ~gone)))
-    if codes is not None:
-        titles = " and ".join(frame.variables[name].title for name in question.within)
-        reasons.append((f"no answer to {titles}", people(codes < 0)))
+    if work.strata is not None:
+        titles = " and ".join(frame.variables[name].title for name in work.question.within)
+        reasons.append((f"no answer to {titles}", people(work.strata < 0)))
     reasons += [
         (f"left out of this question by {title}", people(mask))
         for title, mask in asked.left_out.items()
     ]
-    return rows.strip(people(inside), model.n, reasons, "answered all")
+    return rows.strip(people(inside), work.model.n, reasons, "answered all")
 
 
-def _says_the_same(prepared: Prepared, refused: ml.Collinear) -> str:
-    titles = [
-        term.title
-        for term, at in zip(prepared.terms, places_of(prepared.terms), strict=True)
-        if set(at) & set(refused.columns)
-    ]
-    return (
-        f"{listed(titles or ['One variable'])} can be worked out from the other variables of the "
-        "model, so its odds ratio cannot be told apart. Leave one of them out."
-    )
-
-
-def _told_apart(prepared: Prepared, refused: Separated) -> str:
-    """Which categories have no finite odds ratio, and what can be done."""
-    found = refused.found
-    whole = "completely" if found.kind == "complete" else "in part"
-    ends = []
-    for term, at in zip(prepared.terms, places_of(prepared.terms), strict=True):
-        for column, level in zip(at, term.column_levels, strict=True):
-            if found.fates[column] == "finite" or level is None or term.is_interaction:
-                continue
-            inside = prepared.data.design[:, column] == 1
-            events, trials = (
-                float(side[inside].sum()) for side in (prepared.data.events, prepared.data.trials)
-            )
-            if events in (0.0, trials):
-                label = term.parts[0].variable.label_of(level)
-                who = "everybody" if events else "nobody"
-                ends.append(f"in “{label}” ({term.title}) {who} has the event")
-    titles = [
-        term.title
-        for term, at in zip(prepared.terms, places_of(prepared.terms), strict=True)
-        if any(found.fates[column] != "finite" for column in at)
-    ]
-    why = listed(ends[:3]) if ends else f"{listed(titles[:4])} together foretell it"
-    return (
-        f"{prepared.asked.outcome.title} is told apart {whole}: {why}. The odds ratio would be "
-        "infinite. Combine that category with another, leave the variable out, or take Firth’s "
-        "penalised likelihood."
-    )
-
-
-def _unavailable(model: Fitted, is_case_control: bool) -> tuple[Unavailable, ...]:
+def _unavailable(work: OddsWork) -> list[Unavailable]:
     found = []
-    if is_case_control:
+    if not work.has_probabilities:
         reason = "In a case–control study the share with the event was set by the design."
-        keys: tuple[str, ...] = ("average_marginal_effects", "predictions")
-        found += [Unavailable(quantity=key, reason=reason) for key in keys]
-    if model.options.method == "firth":
+        found += [(key, reason) for key in ("average_marginal_effects", "predictions")]
+    if work.question.is_designed:
+        found += [
+            ("likelihood_ratio", "A weighted sample has no likelihood: terms have Wald tests."),
+            ("likelihood", "It needs a likelihood, which a weighted sample has not."),
+            ("hosmer_lemeshow", "Its distribution is not known under a design."),
+            ("sorting", "How well a weighted model sorts is not worked out."),
+            ("unusual", "Unusual rows are looked at without the design."),
+        ]
+    elif work.model.is_firth:
         reason = "It needs the likelihood at its maximum; this model maximises a penalised one."
         keys = ("aic", "bic", "mcfadden", "mcfadden_adjusted", "cox_snell", "nagelkerke")
-        found += [Unavailable(quantity=key, reason=reason) for key in (*keys, "linearity")]
-    return tuple(found)
+        found += [(key, reason) for key in (*keys, "linearity")]
+    return [Unavailable(quantity=key, reason=reason) for key, reason in found]
 
 
-def _next_steps(question: Question, model: Fitted) -> list[NextStep]:
-    steps = []
+def _next_steps(work: OddsWork) -> list[NextStep]:
+    question, model, steps_ = work.question, work.model, []
+    alone = tuple(t for t in question.vary_with if t.together_with is None)
+    if work.options.method == "firth" and (
+        model.separation is None or model.separation.kind == "none"
+    ):
+        plain = question.with_options("odds", method="maximum_likelihood")
+        steps_.append(NextStep(label="By plain maximum likelihood", question=plain))
     if question.allowing_for:
-        alone = question.model_copy(
-            update={
-                "allowing_for": (),
-                "vary_with": tuple(t for t in question.vary_with if t.together_with is None),
-            }
-        )
-        steps.append(NextStep(label="Without allowing for anything", question=alone))
-    plain = [term for term in model.terms if not term.is_interaction]
-    lead = next((term for term in plain if term.role == "vary_with"), None)
-    other = next((term for term in plain if term is not lead), None)
-    if lead and other and len(plain) == len(model.terms):
+        unadjusted = question.changed(allowing_for=(), vary_with=alone)
+        steps_.append(NextStep(label="Without allowing for anything", question=unadjusted))
+    plain_terms = [term for term in model.terms if not term.is_interaction]
+    lead = next((term for term in plain_terms if term.role == "vary_with"), None)
+    other = next((term for term in plain_terms if term is not lead), None)
+    if lead and other and len(plain_terms) == len(model.terms):
         together = Term(variable=lead.name, together_with=other.name)
-        asked = question.model_copy(update={"vary_with": (*question.vary_with, together)})
+        asked = question.changed(vary_with=(*question.vary_with, together))
         label = f"Does {lead.title} differ by {other.title}? Let them act together"
-        steps.append(NextStep(label=label, question=asked))
-    crossed = question.model_copy(
-        update={
-            "lens": "crosstab",
-            "allowing_for": (),
-            "vary_with": tuple(t for t in question.vary_with if t.together_with is None),
-        }
-    )
-    if lead is not None and not lead.parts[0].is_numeric:
-        steps.append(NextStep(label="Look at the table", question=crossed))
-    return steps
+        steps_.append(NextStep(label=label, question=asked))
+    if lead is not None and not lead.parts[0].is_numeric and work.asked.outcome.is_categorical:
+        crossed = question.changed(allowing_for=(), vary_with=alone)
+        steps_.append(NextStep(label="Look at the table", question=crossed, through="table"))
+    return steps_
+
+
+def needs(question: Question) -> tuple[str, ...]:
+    names = [question.outcome.variable] if question.outcome else []
+    names += [term.variable for term in (*question.vary_with, *question.allowing_for)]
+    return tuple(dict.fromkeys([*names, *question.within]))
+
+
+def quantities(results: r.OddsResults) -> list[Quantity]:
+    return [
+        Quantity(
+            label=f"{term.title}: {row.label}" + (f" ({row.given})" if row.given else ""),
+            unit="ratio",
+            estimate=row.odds_ratio,
+            ci=row.ci,
+        )
+        for term in sorted(results.whole.terms, key=lambda term: term.role != "vary_with")
+        for row in term.rows
+    ]
+
+
+def takes_long(question: Question) -> bool:
+    """Replicates fit the model hundreds of times."""
+    return getattr(question.counted_by, "errors", "linearised") != "linearised"
+
+
+ODDS = Lens[OddsWork](
+    name="odds",
+    title="Odds model",
+    uses=frozenset({"vary_with", "allowing_for", "within"}),
+    gives="model",
+    results=r.OddsResults,
+    opened=r.OddsPanels,
+    refusal=refusal,
+    work=work_on,
+    sheet=sheet,
+    panels=(
+        Panel(
+            "profile",
+            "Try a profile",
+            "predicted probability of somebody like this",
+            profile,
+            is_there=has_probabilities,
+        ),
+        Panel("steps", "Step by step", "what each step gains", steps),
+        Panel("fit", "How well it fits", "predicted against observed, bending", fit, checks=True),
+        Panel(
+            "sorting",
+            "How well it sorts",
+            "cut-off, sensitivity, area under the curve",
+            sorts,
+            is_there=is_counted,
+        ),
+        Panel(
+            "unusual",
+            "Unusual rows",
+            "residuals, influence, the model without some",
+            unusual,
+            is_there=is_counted,
+            checks=True,
+        ),
+        Panel("paper", "Table for a paper", "unadjusted and adjusted, to copy"),
+        Panel(
+            "categories",
+            "Categories for this question only",
+            "leave out, combine, no answer as a category",
+        ),
+        Panel("coefficients", "Coefficients", "log odds, intervals, equation", coefficients),
+    ),
+    needs=needs,
+    quantities=quantities,
+    takes_long=takes_long,
+)

@@ -3,50 +3,34 @@
 from typing import Literal
 
 from hobrix.core.data import Frozen
-from hobrix.core.questions.quantities import (
-    ChiSquare,
-    Limits,
-    MaybeInfinite,
-    SomeLimits,
-    Unavailable,
-)
-
-Role = Literal["vary_with", "allowing_for"]
-
-
-class Coefficient(Frozen):
-    """One column of the model. ``ci`` is at the question's level, by the method asked for; the
-    others at 95%, profile limits only where they were asked for."""
-
-    term: str
-    level: str | None
-    label: str
-    log_odds: float
-    se: float
-    z: float
-    p: float
-    odds_ratio: MaybeInfinite
-    ci: SomeLimits
-    ci_95_wald: SomeLimits
-    log_odds_ci_95_wald: Limits
-    ci_95_profile: SomeLimits | None
-    log_odds_ci_95_profile: Limits | None
+from hobrix.core.logistic.calibration import HosmerLemeshow
+from hobrix.core.logistic.sorting import AreaUnderCurve, Classification, Concordance
+from hobrix.core.questions.estimates import Limits, NamedTest, SomeLimits
+from hobrix.core.questions.modelling.estimation import FitMethod, LimitsBy
+from hobrix.core.questions.modelling.terms import Role
+from hobrix.core.survey.two_way import WaldF
+from hobrix.core.tables.independence import ChiSquareTest
+from hobrix.core.tables.interval import MaybeInfinite
 
 
 class AverageDifference(Frozen):
-    """The average difference in probability against the reference, or per unit, from -1 to 1."""
+    """The average difference in probability against the reference, or per unit, from -1 to 1, over
+    the population under a design. ``z`` is t there."""
 
+    variable: str
+    level: str | None
     estimate: float
     se: float
     z: float
-    p: float
-    ci: Limits
+    p: float | None
+    ci: SomeLimits
 
 
-class MarginalEffect(AverageDifference):
-    variable: str
-    level: str | None
-    ci_95: Limits
+class OnceEach(Frozen):
+    """Under a design: the same odds ratio with each row counted once."""
+
+    odds_ratio: MaybeInfinite
+    ci: SomeLimits
 
 
 class OddsRow(Frozen):
@@ -54,6 +38,7 @@ class OddsRow(Frozen):
     unit or at one value against the median, within one level of the other variable of an
     interaction.
 
+    ``z`` is t on the design degrees of freedom under a design; n and events are cases.
     ``unadjusted`` is from a model with this term alone, on the same people.
     """
 
@@ -67,16 +52,18 @@ class OddsRow(Frozen):
     log_odds: float
     se: float
     z: float
-    p: float
+    p: float | None
     odds_ratio: MaybeInfinite
     ci: SomeLimits
     unadjusted: MaybeInfinite | None
     unadjusted_ci: SomeLimits | None
     difference: AverageDifference | None
+    unweighted: OnceEach | None
 
 
-class TermOfModel(Frozen):
-    """One term; ``reference`` names what the others are against.
+class OddsTerm(Frozen):
+    """One term with its odds ratios; ``reference`` names what the others are against. ``test`` is
+    that of the whole term; what it rests on stands under its own name.
 
     A main effect that is part of an interaction holds at the reference (or median) of the other
     variable only, ``holds_at``; its tests depend on that too and are not worth reading.
@@ -93,103 +80,202 @@ class TermOfModel(Frozen):
     reference: str | None
     reference_n: float | None
     reference_events: float | None
-
-
-class TermWithRatios(TermOfModel):
-    """One term with its odds ratios, and p of the test of the whole term."""
-
+    test: NamedTest | None
+    wald: ChiSquareTest | None
+    likelihood_ratio: ChiSquareTest | None
+    adjusted_wald: WaldF | None
+    gvif: float
+    gvif_adjusted: float
     rows: tuple[OddsRow, ...]
 
-    @property
-    def whole_p(self) -> float | None:
-        raise NotImplementedError
+
+class SeparatedPart(Frozen):
+    """A coefficient without a finite maximum likelihood estimate."""
+
+    term: str
+    level: str | None
+    label: str
+    maximum_likelihood: Literal["plus_infinity", "minus_infinity", "not_determined"]
 
 
-class OddsTerm(TermWithRatios):
-    """One term with its tests and odds ratios."""
+class Likelihood(Frozen):
+    """What the likelihood says of the model; None what needs its maximum where it was penalised."""
 
-    wald: ChiSquare
-    likelihood_ratio: ChiSquare
+    log_likelihood: float
+    log_likelihood_null: float
+    penalised_log_likelihood: float | None
+    deviance: float
+    deviance_null: float
+    aic: float | None
+    bic: float | None
+    mcfadden: float | None
+    mcfadden_adjusted: float | None
+    cox_snell: float | None
+    nagelkerke: float | None
+    tjur: float
+
+
+class OddsModel(Frozen):
+    """``separation`` says why Firth's penalised likelihood was needed, if it was. n and events are
+    cases, ``share`` is that of the population under a design, where there is no likelihood."""
+
+    method: FitMethod
+    limits: LimitsBy
+    n: float
+    events: float
+    share: float
+    covariate_patterns: int
+    parameters: int
+    terms: tuple[OddsTerm, ...]
+    test: NamedTest | None
+    adjusted_wald: WaldF | None
+    average_marginal_effects: tuple[AverageDifference, ...]
+    separation: Literal["none", "quasi_complete", "complete"]
+    separated: tuple[SeparatedPart, ...]
+    likelihood: Likelihood | None
+
+
+class StratumRatio(Frozen):
+    odds_ratio: MaybeInfinite
+    ci: SomeLimits
+    p: float | None
+
+
+class OddsStratum(Frozen):
+    """The same model within one stratum; ratios in the order of the rows of the whole, None where a
+    category is absent. ``left_out`` says why it could not be fitted."""
+
+    values: tuple[str, ...]
+    label: str
+    n: float
+    events: float
+    ratios: tuple[StratumRatio | None, ...]
+    left_out: str | None
+
+
+class SameInStrata(Frozen):
+    """Are all coefficients but the intercept the same in every stratum? ``reason`` says why that is
+    not tested."""
+
+    test: NamedTest | None
+    reason: str | None
+
+
+class WithoutRows(Frozen):
+    """Odds ratios without chosen rows, in the order of all rows of all terms."""
+
+    rows: tuple[int, ...]
+    odds_ratios: tuple[MaybeInfinite, ...]
+
+
+class OddsResults(Frozen):
+    lens: Literal["odds"] = "odds"
+    whole: OddsModel
+    strata: tuple[OddsStratum, ...]
+    same: SameInStrata | None
+    without: WithoutRows | None
+    event_label: str
+
+
+class Coefficient(Frozen):
+    """One column of the model; limits at the question's level, by the method asked for. ``df`` are
+    those of the design, where z is t."""
+
+    term: str
+    level: str | None
+    label: str
+    log_odds: float
+    se: float
+    z: float
+    df: int | None
+    p: float | None
+    log_odds_ci: SomeLimits
+    odds_ratio: MaybeInfinite
+    ci: SomeLimits
+    unweighted_odds_ratio: MaybeInfinite | None
+
+
+class Inflation(Frozen):
+    """How much the other terms widen the limits of one (GVIF), from estimates and from columns."""
+
+    term: str
+    title: str
     gvif: float
     gvif_adjusted: float
     gvif_of_columns: float
 
-    @property
-    def whole_p(self) -> float | None:
-        return self.likelihood_ratio.p
 
-
-class Sorting(Frozen):
-    """Share sorted rightly at the cut-off, and the area under the curve."""
-
-    accuracy: float
-    auc: float
+class CoefficientsPanel(Frozen):
+    intercept: float
+    coefficients: tuple[Coefficient, ...]
+    equation: str
+    inflation: tuple[Inflation, ...]
 
 
 class Step(Frozen):
-    """What a step gains over the one before, in twice the (penalised) log-likelihood."""
+    """What a step adds over the one before: ``gain`` is twice the (penalised) log-likelihood, under
+    a design ``adjusted_wald`` tests its terms in the model up to it."""
 
     step: Role
     titles: tuple[str, ...]
     variables: tuple[str, ...]
-    log_likelihood: float
-    gain: ChiSquare
-    aic: float
-    bic: float
-    mcfadden: float
-    sorting: Sorting
+    test: NamedTest | None
+    gain: ChiSquareTest | None
+    adjusted_wald: WaldF | None
+    log_likelihood: float | None
+    aic: float | None
+    bic: float | None
+    mcfadden: float | None
+    accuracy: float | None
+    auc: float | None
 
 
-class FitGroup(Frozen):
-    group: int
-    n: float
-    lowest_fitted: float
-    highest_fitted: float
-    observed_events: float
-    expected_events: float
-    observed_non_events: float
-    expected_non_events: float
+class StepsPanel(Frozen):
+    """``cutoff`` is that of the shares sorted rightly, ``baseline`` what guessing the commoner
+    answer gives."""
 
-
-class HosmerLemeshow(Frozen):
-    statistic: float
-    df: int
-    p: float | None
-    groups: int
-    table: tuple[FitGroup, ...]
-
-
-class Classification(Frozen):
+    steps: tuple[Step, ...]
     cutoff: float
-    true_positive: float
-    false_positive: float
-    true_negative: float
-    false_negative: float
-    accuracy: float
-    sensitivity: float | None
-    specificity: float | None
-    ppv: float | None
-    npv: float | None
-    baseline_accuracy: float
+    baseline: float
 
 
-class Area(Frozen):
-    estimate: float
-    se: float | None
-    ci: Limits | None
-    ci_95: Limits | None
-    ci_95_logit: Limits | None
+class FitGroupOf(Frozen):
+    """People of about the same predicted probability: cases, and observed and predicted shares,
+    weighted under a design."""
+
+    n: float
+    observed: float
+    predicted: float
 
 
-class Concordance(Frozen):
-    pairs: float
-    concordant: float
-    discordant: float
-    tied: float
-    somers_d: float
-    goodman_kruskal_gamma: float | None
-    kendall_tau_a: float
-    c: float
+class Linearity(Frozen):
+    """Does the log odds of a number bend? ``bend`` tests a spline against the straight line;
+    ``curve`` holds value, straight and bent log odds against the median, and the bent limits."""
+
+    variable: str
+    title: str
+    unit: str
+    box_tidwell: ChiSquareTest | None
+    bend: ChiSquareTest | None
+    curve: tuple[tuple[float, float, float, float, float], ...]
+
+
+class FitPanel(Frozen):
+    """``test`` asks whether observed and predicted events differ (``no_test`` says why there is none),
+    ``is_misfit`` whether they do.
+    Tests over patterns ``mean_something`` where patterns hold several people."""
+
+    test: NamedTest | None
+    no_test: str | None
+    is_misfit: bool
+    groups: tuple[FitGroupOf, ...]
+    hosmer_lemeshow: HosmerLemeshow | None
+    pearson_goodness_of_fit: ChiSquareTest | None
+    deviance_goodness_of_fit: ChiSquareTest | None
+    mean_something: bool
+    covariate_patterns: int
+    brier: float | None
+    linearity: tuple[Linearity, ...]
 
 
 class RocPoint(Frozen):
@@ -205,19 +291,23 @@ class PredictedBin(Frozen):
     others: float
 
 
-class Linearity(Frozen):
-    """Does the log odds of a number bend? ``bend`` tests a spline against the straight line;
-    ``curve`` holds value, straight and bent log odds against the median, and the bent limits."""
+class SortingPanel(Frozen):
+    """How well the model tells those with the event. ``suggested`` is the share of events, a cut-off that predicts about as many as there are."""
 
-    variable: str
-    title: str
-    unit: str
-    box_tidwell: ChiSquare | None
-    bend: ChiSquare | None
-    curve: tuple[tuple[float, float, float, float, float], ...]
+    cutoff: float
+    suggested: float
+    predicts_nobody: bool
+    classification: tuple[Classification, ...]
+    auc: AreaUnderCurve
+    roc: tuple[RocPoint, ...]
+    concordance: Concordance
+    predicted: tuple[PredictedBin, ...]
+    event_label: str
+    n: float
+    events: float
 
 
-class Unusual(Frozen):
+class UnusualRow(Frozen):
     """One row that stands out, with its data."""
 
     row: int
@@ -233,13 +323,13 @@ class Unusual(Frozen):
     values: tuple[str, ...]
 
 
-class Residuals(Frozen):
+class UnusualPanel(Frozen):
     """``points`` hold row, predicted probability, standardised Pearson and deviance residual, and
     Cook's distance; thinned to the extremes and a regular part of the others where there are many.
     """
 
-    first_rows: tuple[Unusual, ...]
-    most_extreme: tuple[Unusual, ...]
+    first_rows: tuple[UnusualRow, ...]
+    most_extreme: tuple[UnusualRow, ...]
     columns: tuple[str, ...]
     points: tuple[tuple[float, ...], ...]
     of: int
@@ -247,21 +337,13 @@ class Residuals(Frozen):
     largest_move: float
 
 
-class WithoutRows(Frozen):
-    """Odds ratios without chosen rows, in the order of all rows of all terms."""
-
-    rows: tuple[int, ...]
-    odds_ratios: tuple[MaybeInfinite, ...]
-
-
-class Prediction(Frozen):
+class ProfilePrediction(Frozen):
     values: dict[str, str | float]
     label: str
     log_odds: float
     se_log_odds: float
     probability: float
     ci: Limits
-    ci_95: Limits
 
 
 class CurveLine(Frozen):
@@ -276,10 +358,11 @@ class ProbabilityCurve(Frozen):
     across_title: str
     by: str | None
     by_title: str
+    event_label: str
     lines: tuple[CurveLine, ...]
 
 
-class Slot(Frozen):
+class ProfileSlot(Frozen):
     """A value a profile can set: categories with labels, or a number with what is usual."""
 
     variable: str
@@ -290,86 +373,19 @@ class Slot(Frozen):
     high: float | None
 
 
-class SeparatedPart(Frozen):
-    """A coefficient without a finite maximum likelihood estimate."""
-
-    term: str
-    level: str | None
-    label: str
-    maximum_likelihood: Literal["plus_infinity", "minus_infinity", "not_determined"]
-
-
-class OddsModel(Frozen):
-    """``separation`` says why Firth's penalised likelihood was needed, if it was."""
-
-    method: Literal["maximum_likelihood", "firth"]
-    interval: Literal["wald", "profile"]
-    n: float
-    events: float
-    covariate_patterns: int
-    parameters: int
-    intercept: float
-    coefficients: tuple[Coefficient, ...]
-    terms: tuple[OddsTerm, ...]
-    average_marginal_effects: tuple[MarginalEffect, ...]
-    steps: tuple[Step, ...]
-    separation: Literal["none", "quasi_complete", "complete"]
-    separated: tuple[SeparatedPart, ...]
-    log_likelihood: float
-    log_likelihood_null: float
-    penalised_log_likelihood: float | None
-    deviance: float
-    deviance_null: float
-    model_likelihood_ratio: ChiSquare
-    aic: float | None
-    bic: float | None
-    mcfadden: float | None
-    mcfadden_adjusted: float | None
-    cox_snell: float | None
-    nagelkerke: float | None
-    tjur: float
-    equation: str
-    hosmer_lemeshow: HosmerLemeshow
-    pearson_goodness_of_fit: ChiSquare | None
-    deviance_goodness_of_fit: ChiSquare | None
-    brier: float
-    cutoff: float
-    classification: tuple[Classification, ...]
-    auc: Area
-    roc: tuple[RocPoint, ...]
-    concordance: Concordance
-    predicted: tuple[PredictedBin, ...]
-    residuals: Residuals
-    without: WithoutRows | None
-    linearity: tuple[Linearity, ...]
-    slots: tuple[Slot, ...]
-    predictions: tuple[Prediction, ...]
+class ProfilePanel(Frozen):
+    slots: tuple[ProfileSlot, ...]
+    predictions: tuple[ProfilePrediction, ...]
     curve: ProbabilityCurve | None
 
 
-class OddsStratum(Frozen):
-    """The same model within one stratum; rows in the order of the whole, None where a category is
-    absent. ``left_out`` says why it could not be fitted."""
+class OddsPanels(Frozen):
+    """What was opened."""
 
-    values: tuple[str, ...]
-    label: str
-    n: float
-    events: float
-    rows: tuple[OddsRow | None, ...]
-    left_out: str | None
-
-
-class OddsPooled(Frozen):
-    """Are all coefficients but the intercept the same in every stratum?"""
-
-    homogeneity: ChiSquare | None
-    reason: str | None
-
-
-class OddsResults(Frozen):
     lens: Literal["odds"] = "odds"
-    whole: OddsModel
-    strata: tuple[OddsStratum, ...]
-    pooled: OddsPooled | None
-    event_label: str
-    unavailable: tuple[Unavailable, ...]
+    profile: ProfilePanel | None = None
+    steps: StepsPanel | None = None
+    fit: FitPanel | None = None
+    sorting: SortingPanel | None = None
+    unusual: UnusualPanel | None = None
+    coefficients: CoefficientsPanel | None = None

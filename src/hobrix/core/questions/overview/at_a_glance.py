@@ -6,11 +6,10 @@ import numpy as np
 
 from hobrix.core.data import CategoricalColumn, Frame, Frozen, Kind, NumericColumn, Variable
 from hobrix.core.errors import QuestionError
+from hobrix.core.questions.estimates import NamedTest
 from hobrix.core.questions.overview.tally import Tally
-from hobrix.core.questions.quantities import ChiSquare
 from hobrix.core.questions.question import Question
-from hobrix.core.questions.survey.frequencies import against_stated
-from hobrix.core.questions.survey.tested import SurveyTest
+from hobrix.core.survey.two_way import against_stated
 from hobrix.core.tables.goodness_of_fit import goodness_of_fit
 from hobrix.core.tables.multiple import benjamini_hochberg, holm
 
@@ -21,8 +20,8 @@ MOST_WITH_DESIGN = 200
 class Glance(Frozen):
     """One variable. The test is that of equal or stated shares over the categories of the
     codebook (None for numbers, texts, variables with fewer than two categories, and those the
-    stated shares do not fit): ``test``, or ``corrected`` for a survey design (Rao & Scott, second
-    order). Its ``p`` is also given with all tests of the list allowed for. ``n_answered`` and
+    stated shares do not fit): Pearson's, or Rao & Scott's of the second order under a survey
+    design. Its ``p`` is also given with all tests of the list allowed for. ``n_answered`` and
     ``n_missing`` are cases, all else is weighted under a design. ``middle`` is the median of
     numbers."""
 
@@ -37,8 +36,7 @@ class Glance(Frozen):
     percent_commonest: float | None = None
     middle: float | None = None
     quartiles: tuple[float, float] | None = None
-    test: ChiSquare | None = None
-    corrected: SurveyTest | None = None
+    test: NamedTest | None = None
     cohens_w: float | None = None
     p: float | None = None
     p_holm: float | None = None
@@ -116,14 +114,13 @@ def _tested(
     column: CategoricalColumn, tally: Tally, weigh: np.ndarray, expected: np.ndarray
 ) -> dict[str, object]:
     fit = goodness_of_fit(weigh, expected)
-    if tally.sample is None:
-        test = ChiSquare(**vars(fit.pearson))
-        return {"test": test, "p": test.p, "cohens_w": fit.cohens_w}
-    if len(expected) > MOST_WITH_DESIGN:
+    if tally.drawn is None:
+        test = NamedTest.chi_square("chi-square test", fit.pearson)
+    elif len(expected) > MOST_WITH_DESIGN:
         return {}
-    corrected = against_stated(expected, tally.totals([column.codes], [len(expected)]))
-    return {
-        "corrected": corrected,
-        "p": corrected and corrected.p,
-        "cohens_w": fit.cohens_w,
-    }
+    else:
+        found = against_stated(expected, tally.totals([column.codes], [len(expected)]))
+        if found is None:
+            return {"cohens_w": fit.cohens_w}
+        test = NamedTest.stated("Rao–Scott test", *found)
+    return {"test": test, "p": test.p, "cohens_w": fit.cohens_w}

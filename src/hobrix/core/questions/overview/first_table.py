@@ -16,7 +16,7 @@ from hobrix.core.data.column import IntArray
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions.overview.tally import Tally
 from hobrix.core.questions.question import Question
-from hobrix.core.questions.survey.sample import Sample
+from hobrix.core.questions.sampling.drawn import Drawn
 from hobrix.core.survey.numbers import equal_means
 from hobrix.core.survey.replicates import TooFewReplicates
 from hobrix.core.survey.two_way import weighted_table
@@ -115,7 +115,7 @@ def first_table(
     ]
     return FirstTable(
         outcome=outcome.title,
-        weighted=tally.sample is not None,
+        weighted=tally.drawn is not None,
         columns=(*heads, AnswerHead(label="All", n=float(n.sum()), share=1.0)),
         within=within,
         numbers=numbers,
@@ -139,7 +139,7 @@ def _of_categories(
     totals = weigh.sum(axis=0) if within == "outcome" else weigh[:, -1:]
     shares = np.divide(weigh, totals, out=np.full(weigh.shape, np.nan), where=totals > 0)
     test, p = "chi-square", None
-    if tests and tally.sample is None:
+    if tests and tally.drawn is None:
         p = _pearson(cells.n[1:, 1:])
     elif tests:
         test, p = "Rao–Scott F", _rao_scott(tally, codes, sizes)
@@ -188,9 +188,9 @@ def _of_numbers(
     groups = [answered & (outcome.codes == code) for code in range(len(outcome.categories))]
     cells = [_number(column.values, where, tally, numbers) for where in (*groups, answered)]
     p, test = None, None
-    if tests and tally.sample is not None and numbers == "mean":
-        p, test = _equal_means(tally.sample, column.values, groups), "Wald F, adjusted"
-    elif tests and tally.sample is None and tally.rows.weights is None:
+    if tests and tally.drawn is not None and numbers == "mean":
+        p, test = _equal_means(tally.drawn, column.values, groups), "Wald F, adjusted"
+    elif tests and tally.drawn is None and tally.rows.weights is None:
         p = _compared([column.values[where] for where in groups], numbers)
         test = "ANOVA" if numbers == "mean" else "Kruskal–Wallis"
     return Line(
@@ -223,12 +223,12 @@ def _compared(groups: Sequence[FloatArray], numbers: Numbers) -> float | None:
     return float(test.pvalue)
 
 
-def _equal_means(sample: Sample, values: FloatArray, groups: Sequence[np.ndarray]) -> float | None:
-    used = [sample.of(group) for group in groups if group.any()]
+def _equal_means(drawn: Drawn, values: FloatArray, groups: Sequence[np.ndarray]) -> float | None:
+    used = [drawn.of(group) for group in groups if group.any()]
     if not used:
         return None
     try:
-        found = equal_means(sample.design, sample.of(values), np.column_stack(used))
+        found = equal_means(drawn.design, drawn.of(values), np.column_stack(used))
     except TooFewReplicates:
         return None
     return None if found is None else found.adjusted_p

@@ -13,12 +13,10 @@ import numpy as np
 from hobrix.core.data import CategoricalColumn, Frame, Frozen, Kind, NumericColumn
 from hobrix.core.data.column import IntArray
 from hobrix.core.errors import QuestionError
+from hobrix.core.questions.estimates import Limits, NamedTest
 from hobrix.core.questions.overview.tally import Tally
-from hobrix.core.questions.quantities import ChiSquare, Limits
 from hobrix.core.questions.question import Question
-from hobrix.core.questions.survey.strength import cramers_v
-from hobrix.core.questions.survey.tables import corrected
-from hobrix.core.questions.survey.tested import SurveyTest
+from hobrix.core.questions.sampling.strength import cramers_v
 from hobrix.core.survey.two_way import weighted_table
 from hobrix.core.tables import strength
 from hobrix.core.tables.independence import drop_empty, pearson_test
@@ -31,15 +29,14 @@ MOST_CELLS = 400
 
 class Related(Frozen):
     """How strongly one variable goes with the outcome. ``banded`` tells that its numbers were
-    looked at in four bands. ``chi_square`` is Pearson's; with a survey design ``corrected`` stands
-    for it. No limits where V is 0 or no degree of freedom is left."""
+    looked at in four bands. The test is Pearson's, or Rao & Scott's under a survey design. No
+    limits where V is 0 or no degree of freedom is left."""
 
     variable: str
     title: str
     kind: Kind
     n: float
-    chi_square: ChiSquare | None
-    corrected: SurveyTest | None
+    test: NamedTest
     p: float
     cramers_v: float
     cramers_v_ci: Limits | None
@@ -115,7 +112,7 @@ def _related(
     if other is None:
         return None
     codes, sizes = [other[0], target[0]], (other[1], target[1])
-    found = (_counted if tally.sample is None else _weighted)(codes, sizes, tally, confidence)
+    found = (_counted if tally.drawn is None else _weighted)(codes, sizes, tally, confidence)
     if found is None:
         return None
     variable = tally.frame.variables[name]
@@ -142,11 +139,10 @@ def _counted(
     limits = strength.cramers_v_interval(kept, confidence)
     return {
         "n": float(kept.sum()),
-        "chi_square": ChiSquare(**vars(test)),
-        "corrected": None,
+        "test": NamedTest.chi_square("chi-square test", test),
         "p": test.p,
         "cramers_v": strength.cramers_v(kept),
-        "cramers_v_ci": (limits.low, limits.high),
+        "cramers_v_ci": limits,
         "cramers_v_bias_corrected": strength.cramers_v_bias_corrected(kept),
     }
 
@@ -166,11 +162,10 @@ def _weighted(
     # As many rows, drawn one by one, would vary as much.
     effective = float(totals.n.sum()) / max(1.0, tested.mean_generalised_deff)
     share = (totals.weighted / totals.weighted.sum()).reshape(len(rows), len(columns))
-    test = corrected(tested.second_order)
+    test = NamedTest.corrected("Rao–Scott test", tested.second_order)
     return {
         "n": float(totals.n.sum()),
-        "chi_square": None,
-        "corrected": test,
+        "test": test,
         "p": test.p,
         "cramers_v": v,
         "cramers_v_ci": limits,

@@ -11,10 +11,10 @@ import numpy as np
 
 from hobrix.core.data import Design, Frame, NumericColumn
 from hobrix.core.data.column import IntArray
-from hobrix.core.data.design import weights_of
+from hobrix.core.data.design_columns import weights_of
 from hobrix.core.questions.counted import Rows
 from hobrix.core.questions.question import Question
-from hobrix.core.questions.survey.sample import Sample, sample_of
+from hobrix.core.questions.sampling.drawn import Drawn, drawn_by
 from hobrix.core.survey.cells import CellTotals
 from hobrix.core.survey.numbers import mean_and_sd, weighted_quantiles
 from hobrix.core.tables.counts import Codes, FloatArray, count_table
@@ -33,16 +33,16 @@ class Cells:
 
 
 class Tally:
-    """Counts for one question; ``sample`` is None without a survey design."""
+    """Counts for one question; ``drawn`` is None without a survey design."""
 
     def __init__(self, question: Question, frame: Frame) -> None:
         self.rows = Rows(question, frame)
         self.frame = frame
-        self.sample: Sample | None = None
+        self.drawn: Drawn | None = None
         self.counting: str | None = getattr(question.counted_by, "variable", None)
         self._weights = self.rows.weights
         if isinstance(question.counted_by, Design):
-            self.sample = sample_of(question.counted_by, frame, self.rows.subset)
+            self.drawn = drawn_by(question.counted_by, frame, self.rows.subset)
             self.counting = question.counted_by.weights
             self._weights = weights_of(question.counted_by, frame)
 
@@ -64,21 +64,21 @@ class Tally:
 
     def cells(self, codes: Sequence[Codes], sizes: Sequence[int]) -> Cells:
         n = count_table(codes, sizes, weights=self.rows.weights, where=self.rows.mask)
-        if self.sample is None:
+        if self.drawn is None:
             return Cells(n, n)
         return Cells(n, count_table(codes, sizes, weights=self._weights, where=self.rows.mask))
 
     def totals(self, codes: Sequence[IntArray], sizes: Sequence[int]) -> CellTotals:
         """Of the sample, for errors and tests under a design."""
-        assert self.sample is not None
+        assert self.drawn is not None
         return CellTotals.count(
-            self.sample.design, [self.sample.codes(each) for each in codes], sizes
+            self.drawn.design, [self.drawn.codes(each) for each in codes], sizes
         )
 
     def quartiles(self, values: FloatArray, where: np.ndarray) -> tuple[float, float, float]:
         """Lower quartile, median and upper quartile of the rows in a mask, one at least."""
         weights = None if self._weights is None else self._weights[where]
-        if self.sample is None:
+        if self.drawn is None:
             found = distinct(values[where], weights)
             return tuple(quantile(found, share) for share in _QUARTILES)  # type: ignore[return-value]
         assert weights is not None
@@ -88,7 +88,7 @@ class Tally:
     def mean_and_sd(self, values: FloatArray, where: np.ndarray) -> tuple[float, float | None]:
         """Of the rows in a mask, one at least; no spread of a single case."""
         weights = None if self._weights is None else self._weights[where]
-        if self.sample is None:
+        if self.drawn is None:
             found = summarise(distinct(values[where], weights))
             return found.mean, found.sd
         assert weights is not None

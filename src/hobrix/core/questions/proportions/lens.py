@@ -1,191 +1,167 @@
 """The Proportions lens: how common is the event in each group, and how far apart are they?"""
 
-import numpy as np
-
 from hobrix.core.data import Frame
-from hobrix.core.errors import QuestionError
-from hobrix.core.questions.answer import Answer, NextStep
-from hobrix.core.questions.crosstab.estimate import event_by_group, without_shares
-from hobrix.core.questions.crosstab.results import Group, PooledPair
-from hobrix.core.questions.crosstab.strata import pooled_pairs
+from hobrix.core.questions.answer import NextStep
+from hobrix.core.questions.estimates import Quantity, Unavailable
+from hobrix.core.questions.lens import Lens, Panel, Refusal, Sheet
+from hobrix.core.questions.pair import needed, refusal_of_pair
+from hobrix.core.questions.pooled import pooled_pairs
+from hobrix.core.questions.proportions import compare, panels
+from hobrix.core.questions.proportions import results as r
 from hobrix.core.questions.proportions.checks import proportion_checks
-from hobrix.core.questions.proportions.estimate import (
-    paired_shares,
-    plan,
-    proportions,
-    split_counts,
-)
-from hobrix.core.questions.proportions.options import ProportionOptions, options_of
 from hobrix.core.questions.proportions.reading import (
+    moved,
     proportion_reading,
-    proportion_statement,
     proportion_write_up,
 )
-from hobrix.core.questions.proportions.results import (
-    Proportions,
-    ProportionsResults,
-    StandardisedShare,
-    StratumShares,
-)
-from hobrix.core.questions.quantities import Unavailable
+from hobrix.core.questions.proportions.work import ProportionsWork, work_on
 from hobrix.core.questions.question import Question
-from hobrix.core.questions.slots import group_name
-from hobrix.core.questions.two_way import TwoWay, count_two_way
-from hobrix.core.tables.independence import drop_empty
-from hobrix.core.tables.k_proportions import direct_standardisation
-from hobrix.core.tables.one_proportion import share_interval
-
-MAX_GROUPS = 1000
+from hobrix.core.questions.slots import refuse_without_event
+from hobrix.core.questions.wording import against
 
 
-def answer_proportions(question: Question, frame: Frame) -> Answer:
-    """Answer through the Proportions lens.
+def refusal(question: Question, frame: Frame) -> Refusal | None:
+    if (found := refusal_of_pair(question, frame)) is not None:
+        return found
+    why = refuse_without_event(question, frame, "Shares are those of an event")
+    return None if why is None else Refusal(why, "outcome", is_open=True)
 
-    Raises:
-        QuestionError: a slot is empty or cannot be used, no event, nobody left, or options that
-            make no sense.
-    """
-    options = options_of(question)
-    asked = count_two_way(question, frame, options.categories, MAX_GROUPS)
-    if not asked.event:
-        raise QuestionError(
-            f"Shares are those of an event: choose which answer to {asked.outcome.variable.title} "
-            "is the event.",
-            slot="outcome",
-        )
-    whole = proportions(asked, options)
-    results = ProportionsResults(
-        whole=whole,
-        strata=_strata(asked, options),
-        pooled=_pooled(asked),
-        standardised=_standardised(asked, whole, options),
-        paired=paired_shares(asked, question.confidence),
-        plan=plan(whole, options, question.confidence),
-        statement=proportion_statement(whole, asked, options),
-        unavailable=_unavailable(asked, whole),
+
+def sheet(work: ProportionsWork) -> Sheet:
+    results = r.ProportionsResults(
+        whole=work.groups,
+        leading=work.leading,
+        closer=compare.closer_look(work),
+        test=work.test,
+        one_sided=compare.one_sided(work, work.groups.furthest),
+        trend=compare.trend(work),
+        strata=compare.strata(work),
+        pooled=pooled_pairs(work.pair, work.groups),
+        standardised=compare.standardised(work),
     )
-    return Answer(
-        lens="proportions",
-        question=question,
-        counted=asked.counted,
+    return Sheet(
+        counted=work.pair.counted,
         results=results,
-        checks=proportion_checks(asked, results, options),
-        reading=proportion_reading(asked, results, options),
-        next_steps=tuple(_next_steps(question, whole)),
-        write_up=proportion_write_up(asked, results),
+        checks=proportion_checks(work, results),
+        reading=proportion_reading(work, results),
+        next_steps=_next_steps(work),
+        write_up=proportion_write_up(work, results),
+        unavailable=_unavailable(work, results),
+        moved=moved(work),
+        replicates_lost=work.pair.whole.replicates_lost,
     )
 
 
-def _strata(asked: TwoWay, options: ProportionOptions) -> tuple[StratumShares, ...]:
-    found = []
-    explanatory, confidence = asked.explanatory.variable, asked.question.confidence
-    for (values, label), table in zip(asked.labels, asked.tables, strict=True):
-        split = split_counts(table, asked.outcome.variable, asked.event)
-        groups = []
-        for category, (x, rest) in zip(explanatory.categories, split.tolist(), strict=True):
-            if x + rest > 0:
-                limits = share_interval(x, x + rest, confidence, options.interval)
-                groups.append(
-                    Group(
-                        value=category.value,
-                        label=group_name(explanatory, category),
-                        n=x + rest,
-                        events=x,
-                        share=x / (x + rest),
-                        share_ci=(limits.low, limits.high),
-                    )
-                )
-        if groups:
-            found.append(StratumShares(values=values, label=label, groups=tuple(groups)))
-    return tuple(found)
-
-
-def _pooled(asked: TwoWay) -> tuple[PooledPair, ...]:
-    if np.count_nonzero(asked.tables.sum(axis=(1, 2))) < 2:
-        return ()
-    reduced = drop_empty(asked.table)
-    rows = [asked.explanatory.variable.categories[i] for i in reduced.kept_rows]
-    columns = [asked.outcome.variable.categories[j] for j in reduced.kept_columns]
-    by_group = event_by_group(
-        reduced.counts,
-        rows,
-        columns,
-        asked.explanatory.variable,
-        asked.outcome.variable,
-        asked.event,
-        asked.reference,
-        asked.question.confidence,
-    )
-    if asked.frame.study_design == "case_control":
-        by_group = without_shares(by_group)
-    tables = asked.tables[:, list(reduced.kept_rows), :][:, :, list(reduced.kept_columns)]
-    names = [row.value for row in rows], [column.value for column in columns]
-    return pooled_pairs(tables, by_group, *names, asked.question.confidence)
-
-
-def _standardised(
-    asked: TwoWay, whole: Proportions, options: ProportionOptions
-) -> tuple[StandardisedShare, ...]:
-    """Directly standardised shares; the standard is everyone counted unless weights are stated."""
-    if not len(asked.tables) or asked.frame.study_design == "case_control":
-        return ()
-    weights = asked.tables.sum(axis=(1, 2))
-    if options.standard is not None:
-        weights = _stated(asked, options.standard)
-    is_event = [c.value in asked.event for c in asked.outcome.variable.categories]
-    found = []
-    values = [category.value for category in asked.explanatory.variable.categories]
-    for group in whole.groups:
-        tables = asked.tables[:, values.index(group.value), :]
-        x, n = tables[:, is_event].sum(axis=1), tables.sum(axis=1)
-        share = direct_standardisation(x, n, weights, asked.question.confidence)
-        found.append(
-            StandardisedShare(
-                label=group.label,
-                share=None if share is None else share.share,
-                standard_error=None if share is None else share.standard_error,
-                ci=None if share is None else (share.interval.low, share.interval.high),
-            )
-        )
-    return tuple(found)
-
-
-def _stated(asked: TwoWay, standard: dict[str, float]) -> np.ndarray:
-    known = {" · ".join(values): label for values, label in asked.labels}
-    for value in standard:
-        if value not in known:
-            message = f"“{value}” is no stratum of this question."
-            raise QuestionError(message, slot="options.standard")
-    if not any(standard.values()):
-        message = "All weights of the strata are 0. At least one must be above 0."
-        raise QuestionError(message, slot="options.standard")
-    return np.array([standard.get(value, 0.0) for value in known])
-
-
-def _unavailable(asked: TwoWay, whole: Proportions) -> tuple[Unavailable, ...]:
+def _unavailable(work: ProportionsWork, results: r.ProportionsResults) -> list[Unavailable]:
     missing = []
-    if asked.frame.study_design == "case_control":
+    if work.pair.is_case_control:
         reason = "In a case–control study the share of cases was set by the researcher."
         keys = ("risk_difference", "risk_ratio", "number_needed", "z_test", "standardised")
         missing += [Unavailable(quantity=key, reason=reason) for key in keys]
-    if whole.cochran_armitage_trend is None:
-        reason = "The groups have no order, or everyone or nobody has the event."
-        missing.append(Unavailable(quantity="cochran_armitage_trend", reason=reason))
-    if not whole.pairwise:
-        reason = "Pairs are compared among 3 to 40 groups."
-        missing.append(Unavailable(quantity="pairwise", reason=reason))
-    return tuple(missing)
+    if work.question.is_designed:
+        reason = "Pooling over strata has no design-based form here: allow for them in a model."
+        missing.append(Unavailable(quantity="pooled", reason=reason))
+        reason = "Pairs, exact tests and planning are those of rows that count once."
+        missing.append(Unavailable(quantity="paired", reason=reason))
+    if results.trend is None:
+        reason = "The groups have no order, are fewer than three, or have no trend to estimate."
+        missing.append(Unavailable(quantity="trend", reason=reason))
+    return missing
 
 
-def _next_steps(question: Question, whole: Proportions) -> list[NextStep]:
-    base = next(g for g in whole.groups if g.value == whole.reference)
-    others = [g for g in whole.groups if g.value != whole.reference]
-    far = max(others, key=lambda g: abs(g.share - base.share))
-    crossed = question.model_copy(update={"lens": "crosstab"})
+def _next_steps(work: ProportionsWork) -> list[NextStep]:
+    far, base, question = work.groups.furthest, work.groups.base, work.question
     return [
         NextStep(
-            label=f"Turn round: {base.label} against {far.label}",
+            label=f"Turn round: {against(base.label, far.label)}",
             question=question.with_reference(far.value),
         ),
-        NextStep(label="Look at the whole table", question=crossed),
+        NextStep(label="Look at the whole table", question=question, through="table"),
     ]
+
+
+def quantities(results: r.ProportionsResults) -> list[Quantity]:
+    whole, found = results.whole, []
+    if whole.shares_have_meaning:
+        for share in whole.groups:
+            found.append(
+                Quantity(label=share.label, unit="share", estimate=share.share, ci=share.share_ci)
+            )
+    for each in whole.comparisons:
+        odds = each.odds_ratio
+        if odds.estimate is not None:
+            label = f"Odds ratio, {against(each.label, whole.reference_label)}"
+            found.append(Quantity(label=label, unit="ratio", estimate=odds.estimate, ci=odds.ci))
+    if results.test is not None:
+        found.append(
+            Quantity(label="All groups alike, p", unit="p", estimate=results.test.p, ci=None)
+        )
+    return found
+
+
+def _has_several(work: ProportionsWork) -> bool:
+    return len(work.question.vary_with) > 1
+
+
+def _is_recast(work: ProportionsWork) -> bool:
+    return bool(work.question.options.categories)
+
+
+PROPORTIONS = Lens[ProportionsWork](
+    name="proportions",
+    title="Proportions",
+    uses=frozenset({"vary_with", "within"}),
+    gives="shares of an event",
+    results=r.ProportionsResults,
+    opened=r.ProportionsPanels,
+    refusal=refusal,
+    work=work_on,
+    sheet=sheet,
+    panels=(
+        Panel(
+            "tests",
+            "Intervals and tests",
+            "method, level, one-sided, trend, every two groups",
+            panels.tests,
+        ),
+        Panel(
+            "margin",
+            "Within a margin",
+            "is it equivalent, or not lower, or not higher?",
+            panels.margin,
+            is_there=panels.has_shares,
+            opens=panels.has_margin,
+        ),
+        Panel(
+            "first_table",
+            "Table of characteristics",
+            "the first table of a paper",
+            opens=_has_several,
+        ),
+        Panel(
+            "paired",
+            "If these are pairs",
+            "the same people asked twice",
+            panels.in_pairs,
+            is_there=panels.are_pairs,
+        ),
+        Panel(
+            "categories",
+            "Categories for this question only",
+            "leave out, combine, order, no answer as a category",
+            opens=_is_recast,
+        ),
+        Panel(
+            "statement", "Hypothesis statement", "for teaching and protocols", panels.in_statement
+        ),
+        Panel(
+            "plan",
+            "Planning",
+            "what a study of another size would show",
+            panels.plan,
+            is_there=panels.can_plan,
+        ),
+    ),
+    needs=needed,
+    quantities=quantities,
+)

@@ -3,72 +3,47 @@
 from typing import Literal
 
 from hobrix.core.data import Frozen
-from hobrix.core.questions.crosstab.results import (
-    DifferenceResult,
-    Group,
-    McNemar,
-    PooledPair,
-    RatioResult,
-    ZTest,
-)
+from hobrix.core.questions.estimates import Groups, Limits, NamedTest, Share
+from hobrix.core.questions.pooled import PooledPair
 from hobrix.core.questions.proportions.options import Aim
-from hobrix.core.questions.quantities import ChiSquare, Limits, MaybeInfinite, Unavailable
+from hobrix.core.tables.independence import ChiSquareTest
+from hobrix.core.tables.interval import MaybeInfinite
+from hobrix.core.tables.k_proportions import Trend
+from hobrix.core.tables.paired import McNemar
+from hobrix.core.tables.two_by_two import ZTest
+
+Leading = Literal["risk_difference", "risk_ratio", "odds_ratio"]
 
 
-class AgainstReference(Frozen):
-    """One group against the reference. What the study's design gives no meaning is None.
-
-    ``overlap_misleads``: both intervals overlap, yet that of the difference leaves out 0.
-    """
+class Closer(Frozen):
+    """What stands beside a comparison in the table: exact limits of the odds ratio and Fisher's p
+    where counts are small. ``overlap_misleads``: both intervals overlap, yet that of the difference
+    leaves out 0."""
 
     value: str
-    label: str
-    odds_ratio: RatioResult
-    odds_ratio_exact_ci: tuple[float, MaybeInfinite] | None
-    risk_ratio: RatioResult | None
-    risk_difference: DifferenceResult | None
-    number_needed: MaybeInfinite | None
-    z_test: ZTest | None
-    fisher_p: float | None
-    fisher_less: float | None
-    fisher_greater: float | None
     is_sparse: bool
+    odds_ratio_exact_ci: tuple[float, MaybeInfinite] | None
+    fisher_p: float | None
     overlap_misleads: bool
 
 
-class PairOfGroups(Frozen):
-    """Two groups by the pooled z of just those two, with all pairs allowed for in three ways."""
+class TrendPerStep(Frozen):
+    """Under a design: the odds ratio for one step along the ordered groups, from the model with
+    their number."""
 
-    one: str
-    other: str
-    statistic: float
-    p: float
-    holm: float
-    bonferroni: float
-    benjamini_hochberg: float
-
-
-class TrendResult(Frozen):
-    """Above 0: shares rise with the order of the groups."""
-
-    statistic: float
-    p_two_sided: float
-    p_decreasing: float
-    p_increasing: float
-    departure_from_trend: ChiSquare | None
-
-
-class WithinMargin(Frozen):
-    """Is a difference within the stated margin, as the interval shows? The interval is at
-    1 - 2 (1 - confidence) for equivalence and one-sided claims alike."""
-
-    label: str
-    aim: Aim
-    margin: float
+    odds_ratio: float
     ci: Limits
-    level: float
-    is_shown: bool
-    words: str
+    p: float
+
+
+class TrendOfShares(Frozen):
+    """Do shares rise or fall with the order of the groups?"""
+
+    test: NamedTest
+    rises: bool
+    departure: NamedTest | None
+    cochran_armitage_trend: Trend | None
+    per_step: TrendPerStep | None
 
 
 class StandardisedShare(Frozen):
@@ -86,10 +61,101 @@ class StratumShares(Frozen):
 
     values: tuple[str, ...]
     label: str
-    groups: tuple[Group, ...]
+    groups: tuple[Share, ...]
+    test: NamedTest | None
 
 
-class Plan(Frozen):
+class ProportionsResults(Frozen):
+    """The event by group, in codebook order; groups nobody is in are left out. ``test`` asks whether
+    all groups are alike, ``one_sided`` what was asked of the group that leads."""
+
+    lens: Literal["proportions"] = "proportions"
+    whole: Groups
+    leading: Leading
+    closer: tuple[Closer, ...]
+    test: NamedTest | None
+    one_sided: NamedTest | None
+    trend: TrendOfShares | None
+    strata: tuple[StratumShares, ...]
+    pooled: tuple[PooledPair, ...]
+    standardised: tuple[StandardisedShare, ...]
+
+    def closer_to(self, value: str) -> Closer:
+        return next(each for each in self.closer if each.value == value)
+
+
+class PairOfGroups(Frozen):
+    """Two groups by the pooled z of just those two, with all pairs allowed for in three ways."""
+
+    one: str
+    other: str
+    statistic: float
+    p: float
+    holm: float
+    bonferroni: float
+    benjamini_hochberg: float
+
+
+class TestedGroup(Frozen):
+    """One group against the reference, tested: the pooled z, and Fisher's exact test."""
+
+    label: str
+    number_needed: MaybeInfinite | None
+    z_test: ZTest | None
+    fisher_p: float | None
+    fisher_less: float | None
+    fisher_greater: float | None
+
+
+class SharesTestsPanel(Frozen):
+    tests: tuple[NamedTest, ...]
+    chi_square_homogeneity: ChiSquareTest | None
+    exact_p: float | None
+    comparisons: tuple[TestedGroup, ...]
+    pairwise: tuple[PairOfGroups, ...]
+
+
+class WithinMargin(Frozen):
+    """Is a difference within the stated margin, as the interval shows? The interval is at
+    1 - 2 (1 - confidence) for equivalence and one-sided claims alike."""
+
+    label: str
+    aim: Aim
+    margin: float
+    ci: Limits | None
+    level: float
+    is_shown: bool
+    words: str
+
+
+class MarginPanel(Frozen):
+    within_margin: tuple[WithinMargin, ...]
+
+
+class PairedPanel(Frozen):
+    """The same people asked twice: how many changed, and the difference of the two shares, second
+    minus first."""
+
+    first_share: float
+    second_share: float
+    difference: float
+    standard_error: float
+    ci: Limits
+    mcnemar: McNemar
+
+
+class Sentence(Frozen):
+    """A line of the hypothesis statement."""
+
+    heading: str
+    text: str
+
+
+class StatementPanel(Frozen):
+    lines: tuple[Sentence, ...]
+
+
+class PlanPanel(Frozen):
     """What a study of a given size would show, were the shares as seen here."""
 
     n_per_group: int
@@ -100,49 +166,12 @@ class Plan(Frozen):
     n_needed: int
 
 
-class Sentence(Frozen):
-    """A line of the hypothesis statement."""
+class ProportionsPanels(Frozen):
+    """What was opened."""
 
-    heading: str
-    text: str
-
-
-class Paired(Frozen):
-    """The same people asked twice: how many changed, and the difference of the two shares."""
-
-    first_share: float
-    second_share: float
-    difference: float
-    standard_error: float
-    ci: Limits
-    mcnemar: McNemar
-
-
-class Proportions(Frozen):
-    """The event by group, in codebook order; groups nobody is in are left out."""
-
-    event: tuple[str, ...]
-    event_label: str
-    reference: str
-    reference_label: str
-    groups: tuple[Group, ...]
-    overall: Group
-    leading: Literal["risk_difference", "risk_ratio", "odds_ratio"]
-    comparisons: tuple[AgainstReference, ...]
-    chi_square_homogeneity: ChiSquare
-    exact_p: float | None
-    pairwise: tuple[PairOfGroups, ...]
-    cochran_armitage_trend: TrendResult | None
-    within_margin: tuple[WithinMargin, ...]
-
-
-class ProportionsResults(Frozen):
     lens: Literal["proportions"] = "proportions"
-    whole: Proportions
-    strata: tuple[StratumShares, ...]
-    pooled: tuple[PooledPair, ...]
-    standardised: tuple[StandardisedShare, ...]
-    paired: Paired | None
-    plan: Plan
-    statement: tuple[Sentence, ...]
-    unavailable: tuple[Unavailable, ...]
+    tests: SharesTestsPanel | None = None
+    margin: MarginPanel | None = None
+    paired: PairedPanel | None = None
+    statement: StatementPanel | None = None
+    plan: PlanPanel | None = None

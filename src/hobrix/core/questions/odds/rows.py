@@ -1,0 +1,325 @@
+"""The odds ratios of every term that can be read by themselves, with tests and differences."""
+
+from collections.abc import Callable, Iterator, Sequence
+from functools import cache
+from typing import Any
+
+import numpy as np
+
+from hobrix.core.logistic import effects
+from hobrix.core.logistic import fit as ml
+from hobrix.core.logistic.collinearity import inflation_of_estimates
+from hobrix.core.logistic.patterns import FloatArray, blocks
+from hobrix.core.questions.estimates import NamedTest
+from hobrix.core.questions.modelling.fitted import Fitted, exp, ratios
+from hobrix.core.questions.modelling.prepare import base_values
+from hobrix.core.questions.modelling.terms import ModelTerm, Part, design_of, slopes_of
+from hobrix.core.questions.odds import results as r
+from hobrix.core.questions.odds.work import OddsWork
+from hobrix.core.questions.wording import number
+
+# Up to so many patterns every term has its likelihood-ratio test.
+MANY_PATTERNS = 100_000
+
+
+def column_names(terms: Sequence[ModelTerm]) -> list[tuple[str, str | None, str]]:
+    """Term, level and label of every column, the intercept first."""
+    return [("intercept", None, "intercept")] + [
+        (term.name, level, _column_label(term, i))
+        for term in terms
+        for i, level in enumerate(term.column_levels)
+    ]
+
+
+def _column_label(term: ModelTerm, column: int) -> str:
+    """ "Water source: River", "Age / 10, squared", "… × …" for an interaction."""
+    if not term.is_interaction:
+        return _part_label(term.parts[0], column)
+    first, second = term.parts
+    wide = len(second.column_levels)
+    return f"{_part_label(first, column // wide)} × {_part_label(second, column % wide)}"
+
+
+def _part_label(part: Part, column: int) -> str:
+    title = part.variable.title
+    if not part.is_numeric:
+        return f"{title}: {part.variable.label_of(part.levels[column])}"
+    unit = "" if part.per == 1 else f" / {number(part.per)}"
+    piece = part.column_levels[column]
+    return f"{title}{unit}{f', {piece}' if piece else ''}"
+
+
+def terms_of(work: OddsWork, effects_of: Sequence[r.AverageDifference]) -> tuple[r.OddsTerm, ...]:
+    """Every term with its tests, odds ratios and average differences."""
+    model = work.model
+    once = model.counted_once if model.weighted is not None else None
+    inflation = inflation_of_estimates(model.plain or model.found, model.places)
+    found = []
+    for term, at, gvif in zip(model.terms, model.places, inflation, strict=True):
+        found.append(
+            r.OddsTerm(
+                **described(model, term),
+                **_tests(model, at),
+                gvif=gvif,
+                gvif_adjusted=gvif ** (1 / (2 * len(at))),
+                rows=with_differences(term, rows_of(model, term, at, once), effects_of),
+            )
+        )
+    return tuple(found)
+
+
+def _tests(model: Fitted, at: list[int]) -> dict[str, Any]:
+    """Of a whole term. With very many patterns the likelihood ratio would take minutes for all
+    terms; Wald's test, which is the same then, is reported by its name."""
+    if model.weighted is not None:
+        found = model.wald_f(at)
+        test = found and NamedTest.wald("adjusted Wald test", found)
+        return {"test": test, "wald": None, "likelihood_ratio": None, "adjusted_wald": found}
+    wald = ml.wald_test(model.found, at)
+    kept = {"wald": wald, "adjusted_wald": None}
+    if len(model.data.trials) > MANY_PATTERNS and not model.is_firth:
+        return {"test": NamedTest.chi_square("Wald test", wald), "likelihood_ratio": None, **kept}
+    ratio = model.likelihood_ratio(at)
+    return {"test": model.named(ratio), "likelihood_ratio": ratio, **kept}
+
+
+def described(model: Fitted, term: ModelTerm) -> dict[str, Any]:
+    """What a term is, and who is at its reference."""
+    interacting = {part.name for term in model.terms if term.is_interaction for part in term.parts}
+    lead = term.parts[0]
+    in_interaction = not term.is_interaction and term.name in interacting
+    base = _tally(model, lead).get(lead.reference or "", (None, None))
+    return {
+        "term": term.name,
+        "variable": lead.name,
+        "together_with": term.parts[1].name if term.is_interaction else None,
+        "title": term.title,
+        "role": term.role,
+        "is_numeric": lead.is_numeric,
+        "part_of_interaction": in_interaction,
+        "holds_at": _holds_at(model, term) if in_interaction else None,
+        "reference": _reference(lead),
+        "reference_n": base[0],
+        "reference_events": base[1],
+    }
+
+
+def _reference(part: Part) -> str | None:
+    if part.reference is not None:
+        return part.variable.label_of(part.reference)
+    return f"{number(part.base)} (the median)" if part.bend else None
+
+
+def _holds_at(model: Fitted, term: ModelTerm) -> str:
+    others = {
+        part.name: part
+        for other in model.terms
+        if other.is_interaction and term.name in [part.name for part in other.parts]
+        for part in other.parts
+        if part.name != term.name
+    }
+    return ", ".join(
+        f"{part.variable.title}: {number(part.base) if part.is_numeric else part.label_of(part.base)}"
+        for part in others.values()
+    )
+
+
+def rows_of(
+    model: Fitted, term: ModelTerm, at: list[int], once: Fitted | None
+) -> tuple[r.OddsRow, ...]:
+    """The odds ratios of a term: of an interaction, within each level of its other variable.
+    ``once`` is the same model with each row counted once, under a design."""
+    lead = term.parts[0]
+    tally = _tally(model, lead)
+    alone = None
+    if not term.is_interaction and len(model.terms) > 1:
+        alone = model.alone(at)
+    rows = []
+    for given, level, label, contrast in contrasts_of(model, term):
+        here = model.estimate(contrast)
+        plain = None if alone is None else alone.estimate(contrast[[0, *at]])
+        if not term.is_interaction and len(model.terms) == 1:
+            plain = here
+        people = tally.get(level or "") if given is None else None
+        other = None if once is None else once.estimate(contrast)
+        rows.append(
+            r.OddsRow(
+                term=term.name,
+                level=level,
+                label=label,
+                given=given,
+                n=people and people[0],
+                events=people and people[1],
+                log_odds=here.log_odds,
+                se=here.se,
+                z=here.z,
+                p=here.p,
+                odds_ratio=exp(here.log_odds),
+                ci=ratios(here.limits),
+                unadjusted=plain and exp(plain.log_odds),
+                unadjusted_ci=plain and ratios(plain.limits),
+                difference=None,
+                unweighted=other
+                and r.OnceEach(odds_ratio=exp(other.log_odds), ci=ratios(other.limits)),
+            )
+        )
+    return tuple(rows)
+
+
+def contrasts_of(
+    model: Fitted, term: ModelTerm
+) -> list[tuple[str | None, str | None, str, FloatArray]]:
+    """What each odds ratio of a term is worked out from: the level of the other variable of an
+    interaction, its own level, its label, and c of shape (k,)."""
+    steps = [
+        (given, base, level, label, moved)
+        for given, base in _settings(model, term)
+        for level, label, moved in _steps_of(term.parts[0], base)
+    ]
+
+    def design_at(people: list[dict[str, FloatArray]]) -> FloatArray:
+        names = people[0]
+        return design_of(model.terms, {k: np.concatenate([p[k] for p in people]) for k in names})
+
+    contrasts = design_at([step[4] for step in steps]) - design_at([step[1] for step in steps])
+    return [
+        (given, level, label, contrast)
+        for (given, _, level, label, _), contrast in zip(steps, contrasts, strict=True)
+    ]
+
+
+def _settings(model: Fitted, term: ModelTerm) -> list[tuple[str | None, dict[str, FloatArray]]]:
+    """Where the odds ratios of a term are taken: everybody at the references and medians, and for
+    an interaction at each level (or low, median and high value) of the other variable."""
+    base = base_values(model.terms)
+    if not term.is_interaction:
+        return [(None, base)]
+    other = term.parts[1]
+    title = other.variable.title
+    if other.is_numeric:
+        points = dict.fromkeys((other.at[0], other.base, other.at[3]))
+        return [(f"{title} {number(x)}", {**base, other.name: np.array([x])}) for x in points]
+    codes = sorted([other.base, *map(float, other.codes)])
+    return [(f"{title}: {other.label_of(c)}", {**base, other.name: np.array([c])}) for c in codes]
+
+
+def _steps_of(
+    part: Part, base: dict[str, FloatArray]
+) -> list[tuple[str | None, str, dict[str, FloatArray]]]:
+    """From the base to each category, by one unit, or to low and high values of a bent number."""
+    if not part.is_numeric:
+        return [
+            (level, part.variable.label_of(level), {**base, part.name: np.array([float(code)])})
+            for level, code in zip(part.levels, part.codes, strict=True)
+        ]
+    if part.bend is None:
+        label = f"per {_units(part.per, part.variable.unit)}"
+        return [(None, label, {**base, part.name: base[part.name] + part.per})]
+    points = [x for x in dict.fromkeys(part.at) if x != part.base]
+    return [
+        (
+            None,
+            f"{number(x)} against {number(part.base)}",
+            {**base, part.name: np.array([x])},
+        )
+        for x in points
+    ]
+
+
+def _units(per: float, unit: str | None) -> str:
+    """ "10 years", "year", "unit": one of a unit is named in the singular."""
+    if per != 1:
+        return f"{number(per)} {unit or 'units'}"
+    return unit[:-1] if unit and len(unit) > 3 and unit.endswith("s") else unit or "unit"
+
+
+def _tally(model: Fitted, part: Part) -> dict[str, tuple[float, float]]:
+    """People and events by category of a categorical variable."""
+    if part.is_numeric:
+        return {}
+    codes = model.prepared.values[part.name].astype(int)
+    names = [category.value for category in part.variable.categories]
+    n, x = (
+        np.bincount(codes, weights=side, minlength=len(names))
+        for side in (model.data.trials, model.data.events)
+    )
+    return {name: (float(n[i]), float(x[i])) for i, name in enumerate(names)}
+
+
+def average_differences(model: Fitted) -> tuple[r.AverageDifference, ...]:
+    """Average differences in probability, of each variable: per unit, or against the reference, over
+    the people the patterns stand for."""
+    model = model.of_population
+    steepness = cache(lambda: effects.mean_steepness(model.data, model.found))
+    found = []
+    for part in model.parts.values():
+        levels: tuple[str | None, ...] = (None,) if part.is_numeric else part.levels
+        for level, effect in zip(levels, _effects_of(model, part, steepness), strict=True):
+            value, se = effect.estimate, effect.se
+            z = value / se if se else 0.0
+            found.append(
+                r.AverageDifference(
+                    variable=part.name,
+                    level=level,
+                    estimate=value,
+                    se=se,
+                    z=z,
+                    p=model.p_of(z),
+                    ci=model.limits_of(value, se),
+                )
+            )
+    return tuple(found)
+
+
+def _effects_of(
+    model: Fitted, part: Part, steepness: Callable[[], effects.MeanProbability]
+) -> list[effects.AverageEffect]:
+    holding = [
+        (term, at)
+        for term, at in zip(model.terms, model.places, strict=True)
+        if part.name in [each.name for each in term.parts]
+    ]
+    if part.is_numeric:
+        if len(holding) == 1 and part.bend is None:
+            column = holding[0][1][0]
+            return [effects.average_slope_of_column(steepness(), model.found, column)]
+        return [effects.average_slope(_slopes(model, part), model.found)]
+    if len(holding) == 1:
+        means = effects.mean_probabilities_of_categories(model.data, model.found, holding[0][1])
+    else:
+        means = [
+            effects.mean_probability(_set_to(model, part, code), model.found)
+            for code in (part.base, *part.codes)
+        ]
+    return [effects.average_difference(mean, means[0], model.found) for mean in means[1:]]
+
+
+def _stretches(model: Fitted) -> Iterator[tuple[dict[str, FloatArray], FloatArray, slice]]:
+    for at in blocks(slice(0, len(model.data.trials))):
+        yield {k: v[at] for k, v in model.prepared.values.items()}, model.data.trials[at], at
+
+
+def _set_to(model: Fitted, part: Part, code: float) -> Iterator[tuple[FloatArray, FloatArray]]:
+    for values, trials, _ in _stretches(model):
+        moved = {**values, part.name: np.full(len(trials), code)}
+        yield design_of(model.terms, moved), trials
+
+
+def _slopes(model: Fitted, part: Part) -> Iterator[tuple[FloatArray, FloatArray, FloatArray]]:
+    for values, trials, at in _stretches(model):
+        yield model.data.design[at], slopes_of(model.terms, values, part.name), trials
+
+
+def with_differences(
+    term: ModelTerm, rows: tuple[r.OddsRow, ...], found: Sequence[r.AverageDifference]
+) -> tuple[r.OddsRow, ...]:
+    """Rows of a term by itself with the average difference in probability beside the odds ratio."""
+    if term.is_interaction or (term.parts[0].is_numeric and len(rows) > 1):
+        return rows
+    by_level = {effect.level: effect for effect in found if effect.variable == term.parts[0].name}
+
+    def filled(row: r.OddsRow) -> r.OddsRow:
+        effect = by_level.get(row.level)
+        return row if effect is None else row.model_copy(update={"difference": effect})
+
+    return tuple(filled(row) for row in rows)

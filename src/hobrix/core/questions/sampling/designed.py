@@ -1,0 +1,366 @@
+"""As the design of a sample says: weighted estimates, with errors that allow for strata and
+clusters or come from replicates."""
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from hobrix.core.data import Design, Variable, missing_reasons
+from hobrix.core.data.column import IntArray
+from hobrix.core.data.design_columns import weights_of
+from hobrix.core.data.subset import Mask
+from hobrix.core.logistic import fit as ml
+from hobrix.core.logistic.separation import separation
+from hobrix.core.progress import Stages, Tell
+from hobrix.core.questions.answer import Sample
+from hobrix.core.questions.counted import Rows
+from hobrix.core.questions.estimates import Effect, Limits, NamedTest, Share
+from hobrix.core.questions.modelling.estimation import Estimation
+from hobrix.core.questions.modelling.fitted import Fitted, Separated, Weighted
+from hobrix.core.questions.modelling.prepare import Prepared
+from hobrix.core.questions.sampling import strength
+from hobrix.core.questions.sampling.drawn import Drawn
+from hobrix.core.questions.sampling.each_row import binned_between
+from hobrix.core.questions.sampling.shape import (
+    Adjust,
+    AgainstStated,
+    Apart,
+    Departures,
+    Gone,
+    Heads,
+    MeasureOf,
+    Number,
+    Pairs,
+    PairTable,
+)
+from hobrix.core.survey import logistic
+from hobrix.core.survey.cells import CellTotals
+from hobrix.core.survey.numbers import weighted_mean, weighted_quantiles
+from hobrix.core.survey.patterns import PatternTotals
+from hobrix.core.survey.shares import Shares, WeightedComparison, WeightedRatio, WeightedShare
+from hobrix.core.survey.two_way import WeightedTable, against_stated, weighted_table
+from hobrix.core.tables.counts import FloatArray, count_table
+from hobrix.core.tables.multiple import holm
+from hobrix.core.tables.one_proportion import Method
+
+# Answers whose shares are worked out one by one; the others stay in the whole.
+MOST_ANSWERS = 300
+_QUARTILES = np.array([0.25, 0.5, 0.75])
+
+
+def weighted_share(value: str, label: str, found: WeightedShare) -> Share:
+    return Share(
+        value=value,
+        label=label,
+        n=found.n,
+        events=found.unweighted_count_of_events,
+        share=found.estimate,
+        share_ci=found.ci_logit,
+        weighted=found,
+    )
+
+
+@dataclass(frozen=True)
+class WeightedPairTable:
+    """Totals of R x C cells in row-major order."""
+
+    totals: CellTotals
+    kept: tuple[tuple[int, ...], tuple[int, ...]]
+    confidence: float
+    tell: Tell
+
+    @classmethod
+    def of(
+        cls, totals: CellTotals, sizes: tuple[int, int], confidence: float, tell: Tell
+    ) -> "WeightedPairTable":
+        kept, rows, columns = totals.without_empty(sizes)
+        return cls(kept, (tuple(rows.tolist()), tuple(columns.tolist())), confidence, tell)
+
+    @property
+    def shape(self) -> tuple[int, int]:
+        return len(self.kept[0]), len(self.kept[1])
+
+    @property
+    def counts(self) -> FloatArray:
+        return self.totals.n.reshape(self.shape)
+
+    @property
+    def weighed(self) -> FloatArray:
+        return self.totals.weighted.reshape(self.shape)
+
+    def collapsed(self, is_event: Mask) -> "WeightedPairTable":
+        rows, _ = self.shape
+        split = np.column_stack([is_event, ~is_event]).astype(np.float64)
+        onto: FloatArray = np.kron(np.eye(rows), split).astype(np.float64)
+        return replace(self, totals=self.totals.merged(onto), kept=(self.kept[0], (0, 1)))
+
+    def at(self, confidence: float) -> "WeightedPairTable":
+        return replace(self, confidence=confidence)
+
+    @property
+    def replicates_lost(self) -> int:
+        again = self.totals.replicated
+        if again is None:
+            return 0
+        cells = again.reshape(-1, *self.shape)
+        empty = (cells.sum(axis=1) == 0).any(axis=1) | (cells.sum(axis=2) == 0).any(axis=1)
+        return int(np.count_nonzero(empty))
+
+    @cached_property
+    def found(self) -> WeightedTable:
+        return weighted_table(self.totals, *self.shape)
+
+    def test(self) -> NamedTest | None:
+        """Rao and Scott's, corrected to the second order."""
+        found = self.found.rao_scott_pearson
+        if found is None:
+            return None
+        return NamedTest.corrected("Rao–Scott test", found.second_order)
+
+    def departures(self, adjust: Adjust) -> Departures:
+        p = self.totals.design.p_of_each(self.found.residual_z)
+        return Departures(self.found.residual_z, p, adjust(p.ravel()).reshape(p.shape))
+
+    def cramers_v(self) -> tuple[float, Limits | None]:
+        return strength.cramers_v(self.totals, *self.shape, self.confidence)
+
+    def measures(self, keys: Sequence[str]) -> Mapping[str, MeasureOf]:
+        v, limits = self.cramers_v()
+        unweighted = float(strength.v_of(self.counts))
+        found = {"cramers_v": MeasureOf(v, limits, unweighted=unweighted)}
+        others = strength.measures(self.totals, *self.shape, self.confidence, keys, self.tell)
+        return {**(found if "cramers_v" in keys else {}), **others}
+
+    def row(self, at: int) -> Mask:
+        """Cells of one row, shape (R * C,)."""
+        mask = np.zeros(self.shape, dtype=bool)
+        mask[at] = True
+        return mask.ravel()
+
+    def _of(self, is_event: Mask) -> Shares:
+        rows = [self.row(i) for i in range(self.shape[0])]
+        return Shares.among(self.totals, rows, np.tile(is_event, self.shape[0]))
+
+    def shares(self, is_event: Mask, heads: Heads, method: Method) -> list[Share]:
+        found = self._of(is_event).shares(self.confidence)
+        return [weighted_share(*head, each) for head, each in zip(heads, found, strict=True)]
+
+    def overall(self, is_event: Mask, method: Method) -> Share:
+        every = np.ones(self.totals.n.shape, dtype=bool)
+        whole = Shares.among(self.totals, [every], np.tile(is_event, self.shape[0]))
+        return weighted_share("", "everyone counted", whole.shares(self.confidence)[0])
+
+    def against(self, is_event: Mask, base: int) -> list[Apart | None]:
+        found = self._of(is_event).against(base, self.confidence)
+        return [None if i == base else _apart(each) for i, each in enumerate(found)]
+
+    def within(self, across: bool) -> list[list[WeightedShare]]:
+        """Every cell's share of its row, or of its column where ``across``."""
+        rows, columns = self.shape
+        wholes = (
+            np.tile(np.tile(np.eye(columns, dtype=bool), rows), (rows, 1))
+            if across
+            else np.repeat(np.repeat(np.eye(rows, dtype=bool), columns, axis=1), columns, axis=0)
+        )
+        found = Shares.among(self.totals, wholes, np.eye(rows * columns, dtype=bool))
+        cells = found.shares(self.confidence)
+        return [cells[i * columns : (i + 1) * columns] for i in range(rows)]
+
+
+def _apart(found: WeightedComparison) -> Apart:
+    gap = found.risk_difference
+    odds = found.odds_ratio
+    lead = odds if odds is not None and odds.t is not None else gap
+    return Apart(
+        odds_ratio=_ratio(odds) or Effect(estimate=None, ci=None, p=None),
+        risk_ratio=_ratio(found.risk_ratio),
+        risk_difference=Effect(estimate=gap.estimate, ci=gap.ci, p=gap.p, weighted=gap),
+        clearness=abs(lead.t or 0.0),
+    )
+
+
+def _ratio(found: WeightedRatio | None) -> Effect | None:
+    if found is None:
+        return None
+    return Effect(estimate=found.estimate, ci=found.ci, p=found.p, weighted=found)
+
+
+@dataclass(frozen=True)
+class Designed:
+    """A sample with weights, and strata and clusters where it has them."""
+
+    rows: Rows
+    drawn: Drawn
+    confidence: float
+    stages: Stages
+
+    @property
+    def where(self) -> Mask | None:
+        """Rows with a weight in the subset, of all rows of the data."""
+        if self.drawn.inside is None:
+            return self.rows.mask
+        where = np.zeros(self.rows.frame.rows, dtype=bool)
+        where[slice(None) if self.drawn.rows is None else self.drawn.rows] = self.drawn.inside
+        return where
+
+    @property
+    def design(self) -> Design:
+        counting = self.rows.question.counted_by
+        assert isinstance(counting, Design)
+        return counting
+
+    @cached_property
+    def sample(self) -> Sample:
+        return self.drawn.described(self.design, self.rows.frame)
+
+    def within(self, where: NDArray[np.bool_]) -> "Designed":
+        own = self.drawn.of(where)
+        inside = own if self.drawn.inside is None else own & self.drawn.inside
+        return replace(self, drawn=replace(self.drawn, inside=inside))
+
+    def people(self, where: NDArray[np.bool_]) -> float:
+        return float(np.count_nonzero(where))
+
+    def cells(self, codes: Sequence[NDArray[Any]], sizes: Sequence[int]) -> FloatArray:
+        return count_table(codes, sizes, where=self.where)
+
+    def totals(self, codes: Sequence[NDArray[Any]], sizes: Sequence[int]) -> CellTotals:
+        own = [self.drawn.codes(np.asarray(each)) for each in codes]
+        return CellTotals.count(self.drawn.design, own, sizes)
+
+    def pairs(
+        self,
+        codes: Sequence[IntArray],
+        sizes: tuple[int, int],
+        strata: IntArray | None,
+        many: int,
+        where: Mask | None,
+    ) -> Pairs:
+        limited = self if where is None else self.within(where)
+
+        def table(totals: CellTotals) -> PairTable:
+            return WeightedPairTable.of(totals, sizes, self.confidence, self.stages.part)
+
+        if strata is None:
+            full = limited.cells(codes, sizes)[None]
+            totals = limited.totals(codes, sizes)
+            return Pairs(full, lambda: table(totals), lambda _: table(totals))
+        full = limited.cells([strata, *codes], [many, *sizes])
+        by_stratum = limited.totals([strata, *codes], [many, *sizes])
+        size = sizes[0] * sizes[1]
+        return Pairs(
+            full,
+            lambda: table(by_stratum.summed_over_first(many)),
+            lambda k: table(by_stratum.keep(np.arange(k * size, (k + 1) * size))),
+        )
+
+    def answers(self, codes: NDArray[Any], heads: Heads, method: Method) -> list[Share]:
+        own = self.drawn.codes(codes)
+        n = np.bincount(own[own >= 0], minlength=len(heads))
+        if not n.any():
+            return []
+        chosen = np.arange(len(heads))
+        if len(heads) > MOST_ANSWERS:
+            chosen = np.sort(np.argsort(-n, kind="stable")[:MOST_ANSWERS])
+            # One more cell for all others; -1 stays -1, the last entry of the lookup.
+            place = np.full(len(heads) + 1, len(chosen))
+            place[chosen], place[-1] = np.arange(len(chosen)), -1
+            own = place[own]
+        cells = len(chosen) + (len(heads) > len(chosen))
+        totals = CellTotals.count(self.drawn.design, [own], [cells])
+        each = np.eye(len(chosen), cells, dtype=bool)
+        found = Shares.among(totals, np.ones_like(each), each).shares(self.confidence)
+        return [
+            weighted_share(*heads[at], one) for at, one in zip(chosen.tolist(), found, strict=True)
+        ]
+
+    def missing(self, variable: Variable) -> list[Gone]:
+        frame = self.rows.frame
+        weights, where = np.nan_to_num(weights_of(self.design, frame)), self.where
+        taken = slice(None) if where is None else where
+        source, column = frame.source(variable.name), frame.column(variable.name)
+        n = missing_reasons(variable, source, column, where=where)
+        weighted = missing_reasons(variable, source, column, weights=weights, where=where)
+        everybody = float(weights[taken].sum())
+        return [
+            Gone(one.value, one.label, one.n, other.n / everybody)
+            for one, other in zip(n, weighted, strict=True)
+        ]
+
+    def _numbers(self, values: FloatArray) -> tuple[FloatArray, NDArray[np.bool_]]:
+        """The number of every row of the sample, and who is inside and has one."""
+        x = self.drawn.of(values)
+        inside = self.drawn.inside
+        return x, ~np.isnan(x) if inside is None else inside & ~np.isnan(x)
+
+    def number(self, values: FloatArray) -> Number | None:
+        x, inside = self._numbers(values)
+        if not inside.any():
+            return None
+        design = self.drawn.design
+        mean = weighted_mean(design, x, inside)
+        reach = design.t_quantile(self.confidence) * mean.se if design.df > 0 else math.inf
+        has_limits = math.isfinite(reach) and mean.se > 0
+        q1, median, q3 = weighted_quantiles(x[inside], design.weights[inside], _QUARTILES)
+        own = x[inside]
+        return Number(
+            n=float(mean.n),
+            mean=mean.estimate,
+            ci=(mean.estimate - reach, mean.estimate + reach) if has_limits else None,
+            sd=mean.sd,
+            minimum=float(own.min()),
+            quartiles=(float(q1), float(median), float(q3)),
+            maximum=float(own.max()),
+            moments=(None, None, None, None),
+            se=mean.se,
+            sum_of_weights=mean.sum_of_weights,
+            deff=mean.deff,
+            unweighted_mean=float(own.mean()),
+            unweighted_sd=float(own.std(ddof=1)) if mean.n > 1 else None,
+        )
+
+    def binned(self, values: FloatArray, edges: FloatArray) -> FloatArray:
+        x, inside = self._numbers(values)
+        return binned_between(x[inside], self.drawn.design.weights[inside], edges)
+
+    def against_stated(self, codes: NDArray[Any], shares: FloatArray) -> AgainstStated:
+        totals = self.totals([codes], [len(shares)])
+        expected = shares / shares.sum()
+        tested = against_stated(expected, totals)
+        test = None if tested is None else NamedTest.stated("Rao–Scott test of fit", *tested)
+        every = np.ones((len(shares),) * 2, dtype=bool)
+        found = Shares.among(totals, every, np.eye(len(shares)) > 0)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            z = (found.estimates - expected) / found.errors
+        z[~np.isfinite(z)] = 0.0
+        return AgainstStated(test, z, holm(self.drawn.design.p_of_each(z)))
+
+    def model(self, prepared: Prepared, asked: Estimation, *, is_whole: bool) -> Fitted:
+        """Pseudo-maximum likelihood on the rows with a weight; limits and tests on t(design df)."""
+        pattern = np.full(self.rows.frame.rows, -1, dtype=np.int64)
+        pattern[prepared.rows] = prepared.pattern
+        outcome = (self.drawn.of(prepared.asked.events) > 0).astype(np.float64)
+        totals = PatternTotals.count(
+            self.drawn.design, prepared.data.design, self.drawn.of(pattern), outcome
+        )
+        try:
+            found = logistic.fit(totals, self.stages.part)
+        except ml.NotFinite:
+            raise Separated(separation(prepared.data)) from None
+        self.stages.next()
+        if found.fit.on_the_edge and (apart := separation(prepared.data)).kind != "none":
+            raise Separated(apart)
+
+        def refit(columns: list[int]) -> ml.Fit:
+            again = logistic.fit(totals.keep(columns), self.stages.part).fit
+            self.stages.next()
+            return again
+
+        plain = ml.fit(prepared.data) if is_whole else None
+        weighted = Weighted(totals, found, refit)
+        return Fitted(prepared, asked, found.fit, weighted=weighted, plain=plain)

@@ -1,1 +1,0 @@
-"""Answers that respect the design of the sample."""

@@ -88,7 +88,7 @@ def dataset(owner: Client, study: Study) -> DataSet:
 
 
 QUESTION: dict[str, Any] = {
-    "version": 1,
+    "version": 2,
     "lens": "crosstab",
     "outcome": {"variable": "ill", "event": ["yes"]},
     "vary_with": [{"variable": "source", "reference": "piped"}],

@@ -38,6 +38,8 @@ STUDY = "/api/studies/{study_id}"
 READING = {
     ("POST", f"{STUDY}/answer"),
     ("DELETE", f"{STUDY}/answer/under-way/{{token}}"),
+    ("POST", f"{STUDY}/answer/panels/{{panel}}"),
+    ("POST", f"{STUDY}/answer/lenses"),
     ("POST", f"{STUDY}/answer/set-aside"),
     ("POST", f"{STUDY}/answer/at-a-glance"),
     ("POST", f"{STUDY}/answer/screening"),
@@ -67,7 +69,7 @@ ROUTES = routes()
 @pytest.fixture
 def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
     ids = {"study_id": study.id, "dataset_id": dataset.id, "question_id": saved.id, "name": "age"}
-    ids["kind"], ids["token"] = "csv", "abc"
+    ids |= {"kind": "csv", "token": "abc", "panel": "tests"}
     rule = BODIES["SubsetIn"]["rule"]
     ids["subset_id"] = NamedSubset.objects.create(study=study, name="kept", rule=rule).id
     ids["job_id"] = Job.objects.create(study=study, kind="import", file_name="large.csv").id
@@ -81,6 +83,7 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
         "GlanceRequest": {"dataset": str(dataset.id), "question": QUESTION},
         "FirstTableRequest": {"dataset": str(dataset.id), "question": QUESTION},
         "ManyRequest": {"dataset": str(dataset.id), "question": QUESTION},
+        "LensesRequest": {"dataset": str(dataset.id), "question": QUESTION},
         "AnswerRequest": {"dataset": str(dataset.id), "question": QUESTION},
     }
 
@@ -99,7 +102,7 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
 
 
 def test_all_routes_of_the_api_are_walked() -> None:
-    assert len(ROUTES) == 48
+    assert len(ROUTES) == 50
 
 
 @pytest.mark.parametrize(("method", "path", "schema"), ROUTES)

@@ -151,7 +151,7 @@ def test_a_survey_design_is_recorded_and_checked(owner: Client, study: Study) ->
     counting = next(check for check in given["checks"] if check["id"] == "counting")
     assert counting["status"] == "ok"
     assert "6 clusters in 2 strata, 4 degrees of freedom" in counting["text"]
-    assert given["survey"]["design"]["psus"] == 6
+    assert given["sample"]["psus"] == 6
     assert given["counted"]["counting"].startswith("weighted by")
 
 

@@ -1,11 +1,15 @@
 """Lines of questions and their answers."""
 
+import json
+from importlib import import_module
 from typing import Any
 
 import pytest
+from cachetools import LRUCache
+from django.apps import apps
 from django.test import Client
 
-from hobrix.web.demo.load import LINE, OUTBREAK, load_demo
+from hobrix.web.demo.load import QUESTIONS, load_demo
 from hobrix.web.studies import answers as answering
 from hobrix.web.studies.models import CodebookEntry, DataSet, SavedQuestion, Study
 from web.conftest import QUESTION
@@ -30,7 +34,8 @@ def test_an_answer_with_its_picture(ask: Any) -> None:
     given = ask().json()
     whole = given["answer"]["results"]["whole"]
     assert whole["counts"] == [[40, 8], [20, 18]]
-    assert whole["odds_ratio"]["estimate"] == pytest.approx(18 * 40 / (20 * 8))
+    against = whole["groups"]["comparisons"][0]
+    assert against["odds_ratio"]["estimate"] == pytest.approx(18 * 40 / (20 * 8))
     tiles = given["figures"]["mosaic"]["layer"][0]["data"]["values"]
     assert len(tiles) == 4
     assert tiles[0]["column"] == 1  # the event stands first
@@ -54,8 +59,8 @@ def test_answers_are_remembered_until_the_codebook_changes(
     ask: Any, owner: Client, study: Study, dataset: DataSet, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     asked: list[Any] = []
-    real = answering.answer
-    monkeypatch.setattr(answering, "answer", lambda *a: asked.append(a) or real(*a))
+    real = answering.begin
+    monkeypatch.setattr(answering, "begin", lambda *a: asked.append(a) or real(*a))
     first = ask().content
     assert ask().content == first
     assert len(asked) == 1
@@ -77,13 +82,139 @@ def test_a_code_that_becomes_missing_leaves_the_answer(
     assert ask().json()["answer"]["counted"]["counted"] == 88
 
 
+def test_a_headline_is_kept_once_asked_and_says_when_the_data_changed(
+    ask: Any, owner: Client, study: Study, dataset: DataSet, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    url = f"/api/studies/{study.id}/questions"
+    body = {"dataset": str(dataset.id), "question": QUESTION}
+    made = owner.post(url, body, **JSON).json()
+    assert (made["headline"], made["is_current"]) == (None, False)
+    ask()
+    # After a restart nothing is remembered, and listing works nothing out.
+    answering._sent.clear()
+    monkeypatch.setattr(answering, "begin", None)
+    line = lines(owner, study)[0]
+    assert line["headline"].startswith("V 0.")
+    assert line["is_current"]
+    monkeypatch.undo()
+    step = {"step": "describe", "variable": "source", "label": "Where from"}
+    steps = f"/api/studies/{study.id}/datasets/{dataset.id}/steps"
+    owner.post(steps, {"step": step, "seen": {}}, **JSON)
+    stale = lines(owner, study)[0]
+    assert (stale["headline"], stale["is_current"]) == (line["headline"], False)
+    ask()
+    assert lines(owner, study)[0]["is_current"]
+    # A question that is changed to one whose answer is remembered has its headline at once.
+    other = {**QUESTION, "lens": "proportions"}
+    ask(other)
+    change = {"version": line["version"], "question": other}
+    changed = owner.patch(f"{url}/{line['id']}", change, **JSON).json()
+    assert changed["headline"]
+    assert changed["headline"] != line["headline"]
+    assert changed["is_current"]
+
+
+def test_a_panel_is_worked_out_when_it_is_opened_and_once(
+    ask: Any, owner: Client, study: Study, dataset: DataSet, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    given = ask().json()["answer"]
+    heads = {head["name"]: head for head in given["panels"]}
+    assert heads["tests"]["finds"]
+    assert given["opened"]["tests"] is None
+    begun: list[Any] = []
+    real = answering.begin
+    monkeypatch.setattr(answering, "begin", lambda *a: begun.append(a) or real(*a))
+    body = {"dataset": str(dataset.id), "question": QUESTION}
+    url = f"/api/studies/{study.id}/answer/panels"
+    opened = owner.post(f"{url}/tests", body, **JSON).json()["panel"]
+    assert opened["opened"]["tests"]["chi_square"]["pearson"]["df"] == 1
+    # Nothing was counted again for it.
+    assert begun == []
+    answering._begun.clear()
+    owner.post(f"{url}/tests", body, **JSON)
+    assert begun == []
+    owner.post(f"{url}/measures", body, **JSON)
+    assert len(begun) == 1
+    refused = owner.post(f"{url}/nothing", body, **JSON)
+    assert refused.status_code == 422
+    assert refused.json()["where"] == {"slot": "panel"}
+
+
+def test_what_is_remembered_is_bounded_by_bytes(ask: Any, monkeypatch: pytest.MonkeyPatch) -> None:
+    size = len(ask().content)
+    small: LRUCache[str, answering.Sent] = LRUCache(
+        2.5 * (size + 1000), getsizeof=answering._sent.getsizeof
+    )
+    monkeypatch.setattr(answering, "_sent", small)
+    for confidence in (0.8, 0.9, 0.95, 0.99):
+        ask(confidence=confidence)
+        assert small.currsize <= small.maxsize
+    assert len(small) == 2
+
+
+def test_every_lens_says_why_it_cannot_answer(
+    owner: Client, study: Study, dataset: DataSet
+) -> None:
+    url = f"/api/studies/{study.id}/answer/lenses"
+
+    def offered(**question: Any) -> dict[str, Any]:
+        body = {"dataset": str(dataset.id), "question": question}
+        return {each["name"]: each for each in owner.post(url, body, **JSON).json()}
+
+    empty = offered()
+    assert {each["slot"] for each in empty.values()} == {"outcome"}
+    assert all(each["is_open"] for each in empty.values())
+    numeric = offered(outcome={"variable": "age"}, vary_with=[{"variable": "source"}])
+    assert numeric["distribution"]["why_not"] is None
+    assert "is numeric" in numeric["crosstab"]["why_not"]
+    assert not numeric["crosstab"]["is_open"]
+    assert "allowing_for" in numeric["odds"]["uses"]
+    assert "allowing_for" not in numeric["crosstab"]["uses"]
+
+
+def test_options_that_make_no_sense_are_explained_beside_them(ask: Any) -> None:
+    response = ask(version=2, lens="odds", options={"odds": {"cutoff": 1.5}})
+    assert response.status_code == 422
+    assert response.json()["detail"] == "The cut-off must lie between 0 and 1."
+    assert response.json()["where"] == {"slot": "options.odds.cutoff"}
+
+
+def test_a_question_of_version_1_is_read(ask: Any) -> None:
+    old = {**QUESTION, "version": 1, "lens": "proportions", "options": {"interval": "wald"}}
+    given = ask(old).json()["answer"]["question"]
+    assert given["version"] == 2
+    assert given["options"]["proportions"]["share_interval"] == "wald"
+    assert given["options"]["distribution"]["share_interval"] == "wald"
+    assert given["options"]["odds"]["limits"] == "wald"
+
+
+@pytest.mark.django_db
+def test_stored_questions_of_version_1_are_brought_to_version_2(
+    saved: SavedQuestion, owner: Client, study: Study
+) -> None:
+    migration = import_module(
+        "hobrix.web.studies.migrations.0006_headlines_and_questions_of_version_2"
+    )
+    old = {**QUESTION, "version": 1, "lens": "odds", "options": {"interval": "profile"}}
+    SavedQuestion.objects.filter(id=saved.id).update(question=old, fingerprint="")
+    unreadable = SavedQuestion.objects.create(
+        study=study, dataset=saved.dataset, position=9, question={"version": 1, "lens": "none"}
+    )
+    migration.to_version_2(apps, None)
+    saved.refresh_from_db()
+    assert saved.question["version"] == 2
+    assert saved.question["options"]["odds"]["limits"] == "profile"
+    assert saved.fingerprint
+    unreadable.refresh_from_db()
+    assert unreadable.question == {"version": 1, "lens": "none"}
+
+
 def test_keep_change_order_delete_and_bring_back(
     owner: Client, study: Study, dataset: DataSet
 ) -> None:
     url = f"/api/studies/{study.id}/questions"
     body = {"dataset": str(dataset.id), "question": QUESTION}
     first = owner.post(url, body, **JSON).json()
-    assert first["headline"].startswith("V 0.")
     last = owner.post(url, {**body, "title": "Last"}, **JSON).json()
     follow = {**body, "title": "Follow-up", "parent": first["id"], "after": first["id"]}
     second = owner.post(url, follow, **JSON).json()
@@ -133,7 +264,7 @@ def test_the_demo_study_is_brought_in_once(db: None) -> None:
     survey, outbreak = study.datasets.order_by("imported_at")
     assert (survey.rows, outbreak.rows) == (2412, 444)
     assert outbreak.study_design == "case_control"
-    assert study.questions.count() == len(LINE) + len(OUTBREAK)
+    assert study.questions.count() == sum(map(len, json.loads(QUESTIONS.read_text()).values()))
     assert 33 <= CodebookEntry.objects.filter(dataset=survey).count() <= 40
 
 

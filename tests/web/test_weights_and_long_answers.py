@@ -8,7 +8,8 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
-from hobrix.core.questions.survey import sample
+from hobrix.core.progress import Stopped
+from hobrix.core.questions.sampling import drawn
 from hobrix.web.studies import under_way
 from hobrix.web.studies.models import DataSet, Study
 from web.conftest import bring
@@ -41,8 +42,9 @@ def test_weights_are_looked_at_then_made_and_used(owner: Client, dataset: DataSe
     del question["version"]
     body = {"dataset": str(dataset.id), "question": question}
     given = owner.post(f"/api/studies/{dataset.study_id}/answer", body, **JSON).json()["answer"]
-    shares = {share["value"]: share["estimate"] for share in given["survey"]["shares"]}
-    assert shares == pytest.approx({"piped": 0.7, "river": 0.3})
+    table = given["results"]["variables"][0]["table"]
+    shares = {row["value"]: row["percent_of_answered"] for row in table}
+    assert shares == pytest.approx({"piped": 70, "river": 30})
 
 
 @pytest.mark.parametrize(
@@ -99,7 +101,7 @@ def test_work_under_way_tells_how_far_it_is_and_ends_when_stopped() -> None:
         under_way.stop(2, "a")
         tell(0.5)
         under_way.stop(1, "a")
-        with pytest.raises(under_way.Stopped):
+        with pytest.raises(Stopped):
             tell(0.75)
     assert under_way.progress(1, "a") is None
 
@@ -158,13 +160,13 @@ def test_a_design_is_worked_out_once_for_all_questions_of_a_version(
     owner: Client, dataset: DataSet, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     made: list[int] = []
-    original = sample.SampleDesign.of
+    original = drawn.SampleDesign.of
 
     def counting(*args: Any, **kwargs: Any) -> Any:
         made.append(1)
         return original(*args, **kwargs)
 
-    monkeypatch.setattr(sample.SampleDesign, "of", counting)
+    monkeypatch.setattr(drawn.SampleDesign, "of", counting)
     at = f"/api/studies/{dataset.study_id}/answer"
     design = {"kind": "design", "weights": "age", "clusters": "source"}
 

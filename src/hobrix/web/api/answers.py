@@ -10,6 +10,7 @@ from pydantic import Field
 from hobrix.core.questions import (
     FirstTable,
     Glance,
+    LensOffered,
     Numbers,
     Question,
     Screening,
@@ -17,12 +18,13 @@ from hobrix.core.questions import (
     at_a_glance,
     compare_set_aside,
     first_table,
+    offered,
     rows_set_aside,
     screen,
 )
 from hobrix.web.api.problems import Problem
 from hobrix.web.studies.access import dataset_for, study_for
-from hobrix.web.studies.answers import AnswerWithFigures, answered
+from hobrix.web.studies.answers import AnswerWithFigures, PanelWithFigures, answered, opened
 from hobrix.web.studies.frames import frame_of
 from hobrix.web.studies.rows import picked_rows
 from hobrix.web.studies.under_way import progress, stop, under_way
@@ -50,6 +52,34 @@ def answer_question(
     with under_way(int(request.user.pk or 0), body.token or "") as tell:
         found = answered(dataset, body.question, tell)
     return HttpResponse(found.json, content_type="application/json")
+
+
+@router.post(
+    "/panels/{panel}", response={200: PanelWithFigures, 404: Problem, 409: Problem, 422: Problem}
+)
+def open_panel(
+    request: HttpRequest, study_id: Path[UUID], panel: Path[str], body: AnswerRequest
+) -> HttpResponse:
+    """One panel of the answer to a question: what it shows, the checks that need its numbers, and
+    what it adds to the write-up."""
+    dataset = dataset_for(request.user, study_id, body.dataset)
+    with under_way(int(request.user.pk or 0), body.token or "") as tell:
+        found = opened(dataset, body.question, panel, tell)
+    return HttpResponse(found, content_type="application/json")
+
+
+class LensesRequest(Schema):
+    dataset: UUID
+    question: Question
+
+
+@router.post("/lenses", response={200: list[LensOffered], 404: Problem, 422: Problem})
+def lenses(
+    request: HttpRequest, study_id: Path[UUID], body: LensesRequest
+) -> tuple[LensOffered, ...]:
+    """Every lens for a question, and why it cannot answer it, as far as the codebook tells."""
+    dataset = dataset_for(request.user, study_id, body.dataset)
+    return offered(body.question, frame_of(dataset))
 
 
 class Progress(Schema):

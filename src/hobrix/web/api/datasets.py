@@ -16,7 +16,7 @@ from pydantic import Field
 
 from hobrix.core.data import Counting, Design, DesignLook, look_at, row_counts
 from hobrix.core.formats import ReadOptions, Written, read_any_codebook
-from hobrix.core.questions.survey.sample import sample_of
+from hobrix.core.questions.sampling.drawn import drawn_by
 from hobrix.web.api.jobs import JobOut
 from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.api.studies import Name
@@ -31,7 +31,7 @@ from hobrix.web.studies.replacing import put_back, replace_file
 from hobrix.web.studies.rows import rows_page
 from hobrix.web.studies.typing_in import typed_table
 
-router = Router()
+router = Router(by_alias=True)
 
 StudyDesignName = Literal["", "cross_sectional", "cohort", "case_control", "trial"]
 
@@ -187,7 +187,7 @@ def change_dataset(
         look_at(body.counted_by, frame_of(dataset))
         # Replicates that would take too long are refused before a question meets them.
         if body.counted_by.errors != "linearised":
-            sample_of(body.counted_by, frame_of(dataset), None)
+            drawn_by(body.counted_by, frame_of(dataset), None)
     elif body.counted_by is not None:
         row_counts(body.counted_by, frame_of(dataset))
     if body.confirmed:

@@ -7,11 +7,12 @@ from django.http import HttpRequest
 from ninja import Path, Router, Schema
 
 from hobrix.web.api.problems import Problem
+from hobrix.web.jobs.access import job_for
 from hobrix.web.jobs.models import Job, JobKind, JobState
 from hobrix.web.jobs.running import request_stop
-from hobrix.web.studies.access import MAY_CHANGE, job_for, study_for
+from hobrix.web.studies.access import MAY_CHANGE, study_for
 
-router = Router()
+router = Router(by_alias=True)
 
 
 class JobOut(Schema):

@@ -10,18 +10,19 @@ from ninja.errors import AuthenticationError, HttpError
 from ninja.errors import ValidationError as RequestError
 
 from hobrix.core.errors import CodebookError, FormatError, HobrixError, QuestionError
+from hobrix.core.progress import Stopped
+from hobrix.core.questions import Question
 from hobrix.web.studies.access import Forbidden
 from hobrix.web.studies.preparing import SeenOld
-from hobrix.web.studies.under_way import Stopped
 
 MEDIA_TYPE = "application/problem+json"
 
 
 class Way(Schema):
-    """What may be tried instead: the options of the question that do it."""
+    """What may be tried instead: the question that does it."""
 
     label: str
-    options: dict[str, str]
+    question: Question
 
 
 class Problem(Schema):
@@ -63,7 +64,7 @@ def problem(
         current=current,
         remedies=remedies or [],
     )
-    return HttpResponse(body.model_dump_json(), status=status, content_type=MEDIA_TYPE)
+    return HttpResponse(body.model_dump_json(by_alias=True), status=status, content_type=MEDIA_TYPE)
 
 
 def locked_out(_request: HttpRequest, *_args: Any, **_kwargs: Any) -> HttpResponse:
@@ -128,7 +129,11 @@ def _question(error: QuestionError) -> HttpResponse:
         "This cannot be answered yet",
         error.message,
         {"slot": error.slot},
-        remedies=[Way(label=label, options=options) for label, options in error.remedies],
+        remedies=[
+            Way(label=label, question=asked)
+            for label, asked in error.remedies
+            if isinstance(asked, Question)
+        ],
     )
 
 
@@ -139,5 +144,11 @@ def _hobrix(error: HobrixError, kind: str, title: str, **where: Any) -> HttpResp
 def _invalid_request(error: RequestError) -> HttpResponse:
     first = error.errors[0]
     path = [str(part) for part in first["loc"] if part not in ("body", "query", "path", "form")]
-    detail = f"{' › '.join(path)}: {first['msg']}" if path else str(first["msg"])
-    return problem(422, "invalid", "This was not understood", detail, {"field": ".".join(path)})
+    detail = str(first["msg"])
+    where = {"field": ".".join(path)}
+    if path[:1] == ["question"]:
+        # A slot of the sentence or one of its options.
+        where = {"slot": ".".join(path[1:])}
+    if path and first["type"] != "said":
+        detail = f"{' › '.join(path)}: {detail}"
+    return problem(422, "invalid", "This was not understood", detail, where)

@@ -1,20 +1,21 @@
 """Lines of questions: kept, changed, ordered, deleted and brought back."""
 
+import json
 from typing import Annotated, Any
 from uuid import UUID
 
-from django.db.models import F, Max
-from django.http import Http404, HttpRequest
+from django.db.models import F, Max, TextField
+from django.db.models.functions import Cast
+from django.http import Http404, HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Path, Router, Schema, Status
 from pydantic import Field
 
-from hobrix.core.errors import QuestionError
 from hobrix.core.questions import Question
 from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.studies.access import MAY_CHANGE, dataset_for, question_for, study_for
-from hobrix.web.studies.answers import headline
-from hobrix.web.studies.models import SavedQuestion
+from hobrix.web.studies.answers import fingerprint_of, known_headline
+from hobrix.web.studies.models import SavedQuestion, state_of
 
 router = Router(by_alias=True)
 
@@ -45,6 +46,9 @@ class Move(Schema):
 
 
 class QuestionOut(Schema):
+    """``headline`` is the short form of the last answer; null where it was not asked for yet. It
+    ``is_current`` as long as neither data nor codebook have changed since."""
+
     id: UUID
     dataset: UUID
     parent: UUID | None
@@ -53,33 +57,65 @@ class QuestionOut(Schema):
     question: Question
     version: int
     headline: str | None
+    is_current: bool
+
+
+def _kept(question: Question) -> dict[str, Any]:
+    """What is stored of a question."""
+    return {
+        "question": question.model_dump(mode="json", by_alias=True),
+        "fingerprint": fingerprint_of(question),
+        "headline": "",
+        "answered_for": "",
+    }
+
+
+def _with_headline(saved: SavedQuestion) -> SavedQuestion:
+    """Its question is new: the headline is that of an answer that is remembered, if there is one."""
+    found = known_headline(saved.dataset, Question.model_validate(saved.question))
+    if found is not None:
+        saved.headline, saved.answered_for = found, saved.dataset.state
+        saved.save(update_fields=["headline", "answered_for"])
+    return saved
 
 
 def _out(saved: SavedQuestion) -> dict[str, Any]:
-    question = Question.model_validate(saved.question)
-    try:
-        short = headline(saved.dataset, question)
-    except QuestionError:
-        short = None
     return {
         "id": saved.id,
         "dataset": saved.dataset_id,
         "parent": saved.parent_id,
         "title": saved.title,
         "note": saved.note,
-        "question": question,
+        "question": saved.question,
         "version": saved.version,
-        "headline": short,
+        "headline": saved.headline or None,
+        "is_current": saved.answered_for == saved.dataset.state,
     }
 
 
 @router.get("", response={200: list[QuestionOut], 404: Problem})
-def list_questions(request: HttpRequest, study_id: Path[UUID]) -> list[dict[str, Any]]:
+def list_questions(request: HttpRequest, study_id: Path[UUID]) -> HttpResponse:
+    """Long lines are listed often: nothing is worked out, and questions go as they are stored."""
     study = study_for(request.user, study_id)
-    questions = study.questions.filter(
-        deleted_at__isnull=True, dataset__deleted_at__isnull=True
-    ).select_related("dataset")
-    return [_out(saved) for saved in questions]
+    rows = (
+        study.questions.filter(deleted_at__isnull=True, dataset__deleted_at__isnull=True)
+        .annotate(stored=Cast("question", TextField()))
+        .values_list(*_LISTED, "answered_for", "dataset__version", "stored")
+    )
+    lines = [_line(*row) for row in rows]
+    return HttpResponse(f"[{','.join(lines)}]", content_type="application/json")
+
+
+_LISTED = ("id", "dataset_id", "parent_id", "title", "note", "version", "headline")
+
+
+def _line(*row: Any) -> str:
+    """A question of the list as JSON."""
+    *known, headline, answered_for, dataset_version, stored = row
+    found = dict(zip(("id", "dataset", "parent", "title", "note", "version"), known, strict=True))
+    state = state_of(found["dataset"], dataset_version)
+    found |= {"headline": headline or None, "is_current": answered_for == state}
+    return f'{json.dumps(found, default=str)[:-1]}, "question": {stored}}}'
 
 
 @router.post("", response={201: QuestionOut, 404: Problem, 422: Problem})
@@ -96,9 +132,9 @@ def create_question(
         parent=parent,
         position=_place(study_id, body.after),
         title=body.title,
-        question=body.question.model_dump(mode="json", by_alias=True),
+        **_kept(body.question),
     )
-    return Status(201, _out(saved))
+    return Status(201, _out(_with_headline(saved)))
 
 
 def _place(study_id: UUID, after: UUID | None) -> float:
@@ -122,20 +158,22 @@ def change_question(
     saved = question_for(request.user, study_id, question_id, *MAY_CHANGE)
     changes = body.model_dump(include={"title", "note"}, exclude_none=True)
     if body.question is not None:
-        changes["question"] = body.question.model_dump(mode="json", by_alias=True)
+        changes |= _kept(body.question)
     changed = SavedQuestion.objects.filter(id=saved.id, version=body.version).update(
         **changes, version=F("version") + 1
     )
     saved.refresh_from_db()
     if not changed:
         raise Stale(QuestionOut(**_out(saved)).model_dump(mode="json", by_alias=True))
+    if body.question is not None:
+        saved = _with_headline(saved)
     return _out(saved)
 
 
 @router.post("/{question_id}/move", response={200: list[QuestionOut], 404: Problem})
 def move_question(
     request: HttpRequest, study_id: Path[UUID], question_id: Path[UUID], body: Move
-) -> list[dict[str, Any]]:
+) -> HttpResponse:
     saved = question_for(request.user, study_id, question_id, *MAY_CHANGE)
     others = SavedQuestion.objects.filter(study_id=study_id).exclude(id=saved.id)
     if body.before is None:

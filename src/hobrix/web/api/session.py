@@ -12,7 +12,7 @@ from ninja.utils import check_csrf
 from hobrix.figures import Spec, config, palettes
 from hobrix.web.api.problems import Problem, problem
 
-router = Router()
+router = Router(by_alias=True)
 
 
 class Session(Schema):

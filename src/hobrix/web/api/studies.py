@@ -15,7 +15,7 @@ from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.studies.access import MAY_CHANGE, study_for
 from hobrix.web.studies.models import Membership, Role, Study
 
-router = Router()
+router = Router(by_alias=True)
 
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
 

@@ -98,6 +98,9 @@ IMPORTED_AT_ONCE = 8 * 1024 * 1024
 DATA_UPLOAD_MAX_MEMORY_SIZE = 10 * 1024 * 1024
 # Decoded columns kept in memory, in bytes.
 COLUMN_CACHE_SIZE = 512 * 1024 * 1024
+# Bytes of answers as they are sent, and of the work behind them, kept in memory.
+ANSWER_CACHE_SIZE = 64 * 1024 * 1024
+WORK_CACHE_SIZE = 512 * 1024 * 1024
 
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 

@@ -13,16 +13,13 @@ from django.utils import timezone
 from django_tasks import task
 
 from hobrix.core.errors import HobrixError
+from hobrix.core.progress import Stopped
 from hobrix.web.jobs.models import Job, JobKind, JobState
-from hobrix.web.studies.importing import Tell, import_file
+from hobrix.web.studies.importing import TellDoing, import_file
 from hobrix.web.studies.models import DataSet, Study
 from hobrix.web.studies.replacing import replace_file
 
 BEAT = 2.0  # seconds between heartbeats
-
-
-class Stopped(Exception):
-    """Somebody asked for the job to be stopped."""
 
 
 def start_import(study: Study, user: Any, file: File, replaces: DataSet | None = None) -> Job:
@@ -80,7 +77,7 @@ def request_stop(job: Job) -> None:
     job.refresh_from_db()
 
 
-def teller(job: Job) -> Tell:
+def teller(job: Job) -> TellDoing:
     """What long work calls to say how far it is; raises Stopped when it should end."""
 
     def tell(progress: float, doing: str) -> None:

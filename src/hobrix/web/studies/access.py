@@ -9,7 +9,6 @@ from uuid import UUID
 
 from django.http import Http404
 
-from hobrix.web.jobs.models import Job
 from hobrix.web.studies.models import DataSet, Membership, Role, SavedQuestion, Study
 
 MAY_CHANGE = (Role.OWNER, Role.ANALYST)
@@ -62,11 +61,3 @@ def question_for(
     if question is None:
         raise Http404("There is no such question.")
     return question
-
-
-def job_for(user: Any, study_id: UUID, job_id: UUID, *roles: Role) -> Job:
-    """A job of a study the user may see; raises as ``study_for`` does."""
-    job = study_for(user, study_id, *roles).jobs.filter(id=job_id).first()
-    if job is None:
-        raise Http404("There is no such job.")
-    return job

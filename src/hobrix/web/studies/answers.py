@@ -1,18 +1,37 @@
-"""Answers to stored questions, remembered by data, codebook version and question."""
+"""Answers to questions about stored data sets, remembered by data, codebook version and question.
+
+What is remembered is bounded by bytes: answers and panels as they are sent, and questions that were
+begun, so that a panel need not count or fit again.
+"""
 
 import hashlib
 import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
+from operator import itemgetter
+from typing import TypeVar
 
-from django.core.cache import cache
+from cachetools import LRUCache
+from django.conf import settings
 
 from hobrix import figures
 from hobrix.core.data import Frozen
-from hobrix.core.questions import Answer, Question, answer, takes_long
+from hobrix.core.errors import QuestionError
+from hobrix.core.progress import Tell, quietly
+from hobrix.core.questions import (
+    Answer,
+    Begun,
+    PanelAnswer,
+    Question,
+    begin,
+    finish,
+    panel,
+    takes_long,
+)
+from hobrix.web.studies.bytes_of import bytes_of
 from hobrix.web.studies.frames import frame_of
-from hobrix.web.studies.models import DataSet
+from hobrix.web.studies.models import DataSet, SavedQuestion
 
 
 class AnswerWithFigures(Frozen):
@@ -22,25 +41,139 @@ class AnswerWithFigures(Frozen):
     figures: dict[str, figures.Spec]
 
 
+class PanelWithFigures(Frozen):
+    """A panel of an answer and its pictures."""
+
+    panel: PanelAnswer
+    figures: dict[str, figures.Spec]
+
+
+Kept = TypeVar("Kept")
+
+
 @dataclass(frozen=True)
-class Answered:
-    """An answer as it is sent (JSON of AnswerWithFigures), and its short form."""
+class Sent:
+    """JSON as it is sent, and the short form of an answer."""
 
     json: bytes
-    headline: str
+    headline: str = ""
 
 
-def headline(dataset: DataSet, question: Question) -> str | None:
-    """The short form of an answer; None for one that takes long and was not asked for yet. Raises
-    QuestionError."""
-    if takes_long(question):
-        found: Answered | None = cache.get(_key(dataset, question))
-        return None if found is None else found.headline
-    return answered(dataset, question).headline
-
-
+_registry = threading.RLock()
+_sent: LRUCache[str, Sent] = LRUCache(
+    settings.ANSWER_CACHE_SIZE, getsizeof=lambda sent: len(sent.json) + 1000
+)
+# What was begun, with its size.
+_begun: LRUCache[str, tuple[Begun, int]] = LRUCache(
+    settings.WORK_CACHE_SIZE, getsizeof=itemgetter(1)
+)
 _under_work: dict[str, tuple[threading.Lock, int]] = {}
-_registry = threading.Lock()
+
+
+def answered(dataset: DataSet, question: Question, tell: Tell = quietly) -> Sent:
+    """The answer to a question about a stored data set (JSON of AnswerWithFigures). ``tell`` hears
+    how much is done and may raise to end the work. Raises QuestionError."""
+    key = _key(dataset, question)
+
+    def work() -> Sent:
+        try:
+            begun = _begin(key, dataset, question, tell)
+            given = finish(begun)
+        except QuestionError:
+            _keep_headline(dataset, question, "")
+            raise
+        _remember(_begun, key, (begun, bytes_of(begun)))
+        both = AnswerWithFigures.model_construct(answer=given, figures=figures.of(given))
+        return Sent(both.model_dump_json(by_alias=True).encode(), given.reading.headline)
+
+    found, is_new = _once(key, key, work)
+    if is_new:
+        # Once it is remembered: a question saved before this gets it here, one saved later finds it.
+        _keep_headline(dataset, question, found.headline)
+    return found
+
+
+def opened(dataset: DataSet, question: Question, name: str, tell: Tell = quietly) -> bytes:
+    """A panel of an answer (JSON of PanelWithFigures); otherwise as ``answered``."""
+    key = _key(dataset, question)
+
+    def work() -> Sent:
+        begun = _begin(key, dataset, question, tell)
+        given = panel(begun, name, tell)
+        # What panels have worked out belongs to it now.
+        _remember(_begun, key, (begun, bytes_of(begun)))
+        drawn = figures.of_opened(given.opened)
+        both = PanelWithFigures.model_construct(panel=given, figures=drawn)
+        return Sent(both.model_dump_json(by_alias=True).encode())
+
+    found, _ = _once(f"{key}|{name}", key, work)
+    return found.json
+
+
+def headline_now(dataset: DataSet, question: Question) -> str | None:
+    """The short form of an answer, worked out where it takes no long; None where it would and was
+    not asked for yet. Raises QuestionError."""
+    found = known_headline(dataset, question)
+    if found is None and not takes_long(question):
+        return answered(dataset, question).headline
+    return found
+
+
+def known_headline(dataset: DataSet, question: Question) -> str | None:
+    """The short form of an answer that is remembered."""
+    sent = _look_up(_sent, _key(dataset, question))
+    return None if sent is None else sent.headline
+
+
+def fingerprint_of(question: Question) -> str:
+    """Tells questions apart, however they were written down."""
+    return hashlib.sha256(question.model_dump_json(by_alias=True).encode()).hexdigest()
+
+
+def _key(dataset: DataSet, question: Question) -> str:
+    return f"{dataset.state}|{fingerprint_of(question)}"
+
+
+def _begin(key: str, dataset: DataSet, question: Question, tell: Tell) -> Begun:
+    """A question as it was begun before, or begun now."""
+    kept = _look_up(_begun, key)
+    return begin(question, frame_of(dataset), tell) if kept is None else kept[0]
+
+
+def _keep_headline(dataset: DataSet, question: Question, headline: str) -> None:
+    """With every saved question that asks this."""
+    SavedQuestion.objects.filter(dataset=dataset, fingerprint=fingerprint_of(question)).update(
+        headline=headline, answered_for=dataset.state
+    )
+
+
+def _look_up(cache: LRUCache[str, Kept], key: str) -> Kept | None:
+    with _registry:
+        found: Kept | None = cache.get(key)
+        return found
+
+
+def _remember(cache: LRUCache[str, Kept], key: str, kept: Kept) -> None:
+    with _registry:
+        cache.pop(key, None)
+        # What is larger than the whole room is not kept.
+        if cache.getsizeof(kept) <= cache.maxsize:
+            cache[key] = kept
+
+
+def _once(key: str, lock: str, work: Callable[[], Sent]) -> tuple[Sent, bool]:
+    """What is remembered under the key, or worked out by one thread at a time under the lock, and
+    whether it is new: the browser asks for an answer and keeps its question at once."""
+    found = _look_up(_sent, key)
+    if found is not None:
+        return found, False
+    with _one_at_a_time(lock):
+        found = _look_up(_sent, key)
+        if found is not None:
+            return found, False
+        found = work()
+        _remember(_sent, key, found)
+    return found, True
 
 
 @contextmanager
@@ -57,31 +190,3 @@ def _one_at_a_time(key: str) -> Iterator[None]:
             lock, waiting = _under_work.pop(key)
             if waiting > 1:
                 _under_work[key] = (lock, waiting - 1)
-
-
-def _key(dataset: DataSet, question: Question) -> str:
-    asked = question.model_dump_json(by_alias=True)
-    return hashlib.sha256(f"{dataset.id}|{dataset.version}|{asked}".encode()).hexdigest()
-
-
-def answered(
-    dataset: DataSet, question: Question, tell: Callable[[float], None] = lambda _: None
-) -> Answered:
-    """The answer to a question about a stored data set. ``tell`` hears how much is done and may
-    raise to end the work. Raises QuestionError."""
-    key = _key(dataset, question)
-    found: Answered | None = cache.get(key)
-    if found is not None:
-        return found
-    # The browser asks for an answer and keeps its question at once: the second waits for the first.
-    with _one_at_a_time(key):
-        found = cache.get(key)
-        if found is not None:
-            return found
-        given = answer(question, frame_of(dataset), tell)
-        both = AnswerWithFigures.model_construct(answer=given, figures=figures.of(given))
-        found = Answered(
-            json=both.model_dump_json(by_alias=True).encode(), headline=given.reading.headline
-        )
-        cache.set(key, found)
-    return found

@@ -24,7 +24,7 @@ from hobrix.core.formats import (
 from hobrix.web.studies.blobs import pack
 from hobrix.web.studies.models import Blob, CodebookEntry, DataSet, Study
 
-Tell = Callable[[float, str], None]
+TellDoing = Callable[[float, str], None]
 
 
 def quiet(_progress: float, _doing: str) -> None:
@@ -52,7 +52,7 @@ def import_file(
     file: File,
     codebook: Codebook | None = None,
     dataset_id: UUID | None = None,
-    tell: Tell = quiet,
+    tell: TellDoing = quiet,
 ) -> DataSet:
     """Read a file and keep it as a draft data set of the study.
 
@@ -70,7 +70,7 @@ def understand(
     file: File,
     options: ReadOptions | None = None,
     codebook: Codebook | None = None,
-    tell: Tell = quiet,
+    tell: TellDoing = quiet,
 ) -> FileUnderstood:
     """Read a file, propose its codebook and pack its columns, without storing anything.
 

@@ -106,6 +106,16 @@ class DataSet(Removable):
     def __str__(self) -> str:
         return self.name
 
+    @property
+    def state(self) -> str:
+        """Names the data and codebook as they are now."""
+        return state_of(self.id, self.version)
+
+
+def state_of(dataset: uuid.UUID, version: int) -> str:
+    """Names data and codebook at a version."""
+    return f"{dataset}/{version}"
+
 
 class CodebookEntry(models.Model):
     """A variable as it was first understood; ``PreparationStep`` says what was made of it since.
@@ -196,8 +206,12 @@ class SavedQuestion(Removable):
     position = models.FloatField()
     title = models.CharField(max_length=200, default="", blank=True)
     note = models.TextField(default="", blank=True)
-    # A core Question as JSON; may be unfinished (no outcome yet).
+    # A core Question as JSON; may be unfinished (no outcome yet). The fingerprint tells it apart.
     question = models.JSONField()
+    fingerprint = models.CharField(max_length=64, default="", blank=True)
+    # The short form of its answer, and the state of the data set that it is about.
+    headline = models.TextField(default="", blank=True)
+    answered_for = models.CharField(max_length=60, default="", blank=True)
     version = models.PositiveIntegerField(default=1)
 
     class Meta:

@@ -14,9 +14,9 @@ from hobrix.core.data import Variable, replay_what_fits
 from hobrix.core.errors import QuestionError
 from hobrix.core.formats import Codebook, Noun
 from hobrix.core.questions import Question
-from hobrix.web.studies.answers import headline
+from hobrix.web.studies.answers import headline_now
 from hobrix.web.studies.frames import Workspace, steps_adapter, stored_columns, workspace_of
-from hobrix.web.studies.importing import Tell, keep, quiet, understand
+from hobrix.web.studies.importing import TellDoing, keep, quiet, understand
 from hobrix.web.studies.models import DataSet, PreparationStep
 
 
@@ -25,7 +25,7 @@ def replace_file(
     user: Any,
     file: File,
     dataset_id: UUID | None = None,
-    tell: Tell = quiet,
+    tell: TellDoing = quiet,
 ) -> DataSet:
     """A data set from a newer file, with the steps and questions of the older one.
 
@@ -119,7 +119,7 @@ def _questions(dataset: DataSet) -> Any:
 
 def _headline(dataset: DataSet, question: Any) -> str:
     try:
-        return headline(dataset, Question.model_validate(question)) or "not worked out yet"
+        return headline_now(dataset, Question.model_validate(question)) or "not worked out yet"
     except QuestionError as error:
         return error.message
 

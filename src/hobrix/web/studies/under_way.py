@@ -3,13 +3,11 @@
 Kept in memory: the process that works an answer out is the one that is asked about it.
 """
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 
-
-class Stopped(Exception):
-    """Somebody stopped the answer."""
+from hobrix.core.progress import Stopped, Tell
 
 
 @dataclass
@@ -22,7 +20,7 @@ _works: dict[tuple[int, str], _Work] = {}
 
 
 @contextmanager
-def under_way(user: int, token: str) -> Iterator[Callable[[float], None]]:
+def under_way(user: int, token: str) -> Iterator[Tell]:
     """While work of this user goes on under a name of the browser's choice: gives what the work
     tells how far it is to, which raises Stopped once it should end."""
     work = _works[(user, token)] = _Work()

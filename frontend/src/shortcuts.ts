@@ -13,7 +13,10 @@ export function allShortcuts(): [string, Shortcut[]][] {
   return [...groups.entries()]
 }
 
-/** Single keys, not heard while somebody types or a popover is open. */
+/**
+ * Keys, not heard while somebody types or a popover is open. "Mod" is Ctrl, or ⌘ where there is
+ * one: "Mod+Z", "Mod+Shift+Z".
+ */
 export function useShortcuts(group: string, shortcuts: Shortcut[]) {
   onMounted(() => groups.set(group, shortcuts))
   onUnmounted(() => groups.delete(group))
@@ -25,11 +28,17 @@ export function isTyping(target: EventTarget | null): boolean {
   return !!element?.closest?.(`${fields}, [contenteditable="true"], .popover`)
 }
 
+function nameOf(event: KeyboardEvent): string {
+  if (!event.ctrlKey && !event.metaKey) return event.key
+  return `Mod+${event.shiftKey ? 'Shift+' : ''}${event.key.toUpperCase()}`
+}
+
 export function hearShortcuts(event: KeyboardEvent) {
-  if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return
+  if (event.altKey || isTyping(event.target)) return
   if (document.querySelector('.v-overlay--active .popover')) return
+  const key = nameOf(event)
   for (const shortcuts of groups.values()) {
-    const found = shortcuts.find((shortcut) => shortcut.key === event.key)
+    const found = shortcuts.find((shortcut) => shortcut.key === key)
     if (found) {
       event.preventDefault()
       found.run()

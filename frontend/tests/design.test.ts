@@ -2,7 +2,17 @@ import { readFileSync } from 'node:fs'
 
 import { describe, expect, it } from 'vitest'
 
-import { count, fileSize, oneDecimal, percent, plural, pValue } from '@/design/numbers'
+import {
+  count,
+  fileSize,
+  limits,
+  oneDecimal,
+  percent,
+  plural,
+  points,
+  pValue,
+  ratio,
+} from '@/design/numbers'
 import { matching } from '@/parts/search'
 import { readPasted } from '@/screens/data/pasted'
 
@@ -19,6 +29,23 @@ it('writes differences with a true minus sign and without a negative zero', () =
   expect(oneDecimal(-2.13)).toBe('−2.1')
   expect(oneDecimal(-0.01)).toBe('0.0')
   expect(oneDecimal(1234.56)).toBe('1,234.6')
+})
+
+describe('ratios and limits', () => {
+  it.each([
+    [0.333, '0.33'],
+    [204.098, '204.1'],
+    [26406.69, '26,407'],
+    ['Infinity' as const, '∞'],
+    [null, '—'],
+  ])('%s is %s', (value, text) => expect(ratio(value)).toBe(text))
+  it('have limits written the same way', () => {
+    expect(limits([25.94, 26406.7])).toBe('25.94 to 26,407')
+    expect(limits([1.2, 'Infinity'])).toBe('1.20 to ∞')
+    expect(limits([-0.004, 0.0781], points)).toBe('−0.4 to 7.8')
+    expect(limits([-0.0002, 0.001], points)).toBe('0.0 to 0.1')
+    expect(limits(null)).toBe('')
+  })
 })
 
 it('writes sizes and plurals', () => {

@@ -4,9 +4,10 @@ import { flushPromises, mount } from '@vue/test-utils'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 import { defineComponent, h, nextTick, ref } from 'vue'
 
-import { useAnswer, useRefresh } from '@/api/queries'
+import { useAnswer } from '@/api/answers'
+import { useRefresh } from '@/api/queries'
 import type { Question } from '@/api/types'
-import { useLongAnswer } from '@/screens/ask/useLongAnswer'
+import { useLongWork } from '@/screens/ask/useLongWork'
 import { emptyQuestion } from '@/screens/ask/words'
 
 type Sent = { body: { token: string; question: Question }; signal: AbortSignal }
@@ -24,12 +25,12 @@ const question = ref<Question>(emptyQuestion())
 
 function use() {
   let answer!: ReturnType<typeof useAnswer>
-  let long!: ReturnType<typeof useLongAnswer>
+  let long!: ReturnType<typeof useLongWork>
   let refresh!: ReturnType<typeof useRefresh>
   const Host = defineComponent({
     setup() {
-      answer = useAnswer('s1', 'd1', 1, question, true)
-      long = useLongAnswer(() => 's1', answer)
+      answer = useAnswer({ study: 's1', dataset: 'd1', version: 1, question }, true)
+      long = useLongWork(() => 's1', answer)
       refresh = useRefresh()
       return () => h('div')
     },
@@ -37,7 +38,7 @@ function use() {
   const queryClient = new QueryClient({ defaultOptions: { queries: { retry: false } } })
   const plugins = [[VueQueryPlugin, { queryClient }]]
   const host = mount(Host, { global: { plugins: plugins as never } })
-  return { answer, long, refresh, host }
+  return { answer, long, refresh, host, cache: queryClient }
 }
 
 beforeEach(() => {
@@ -86,9 +87,9 @@ it('after a second it says how much is done, under the name the work was given',
 })
 
 it('stopping ends the work on the server', async () => {
-  const { long } = use()
+  const { cache } = use()
   await vi.advanceTimersByTimeAsync(1100)
-  await long.stop()
+  await cache.cancelQueries({ queryKey: ['study', 's1', 'answer'] })
   expect(sent(0).signal.aborted).toBe(true)
   const ended = api.DELETE.mock.calls.map(([, options]) => (options as Named).params.path.token)
   expect(ended).toEqual([sent(0).body.token])

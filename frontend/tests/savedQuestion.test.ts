@@ -2,10 +2,10 @@ import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { flushPromises, mount } from '@vue/test-utils'
 import { createPinia } from 'pinia'
 import { beforeEach, expect, it, vi } from 'vitest'
-import { defineComponent, h, ref } from 'vue'
+import { defineComponent, h, nextTick, ref } from 'vue'
 
 import { Problem } from '@/api/client'
-import type { SavedQuestion, Study } from '@/api/types'
+import type { Question, SavedQuestion, Study } from '@/api/types'
 import { useNotices } from '@/notices'
 import { useSavedQuestion } from '@/screens/ask/useSavedQuestion'
 import { emptyQuestion } from '@/screens/ask/words'
@@ -25,29 +25,37 @@ const saved: SavedQuestion = {
   parent: null,
   title: '',
   note: '',
-  question: emptyQuestion(),
+  question: emptyQuestion({ confidence: 0.95 }),
   version: 7,
   headline: null,
+  is_current: true,
 }
 
 /** The composable in a component of its own, as the Ask screen uses it. */
-function use(role = 'owner') {
+function use(role = 'owner', before: SavedQuestion | null = saved) {
   let made!: ReturnType<typeof useSavedQuestion>
   let notices!: ReturnType<typeof useNotices>
   const study = ref({ id: 's1', role } as Study)
+  const current = ref(before ?? undefined)
+  /** As the server keeps a question that was not there yet. */
+  const make = vi.fn(async (question: Question) => {
+    await nextTick()
+    current.value = { ...saved, id: 'q2', version: 1, question }
+    return current.value
+  })
   const Host = defineComponent({
     setup() {
-      made = useSavedQuestion(study, ref<SavedQuestion | undefined>(saved))
+      made = useSavedQuestion(study, current, make)
       notices = useNotices()
       return () => h('div')
     },
   })
   const plugins = [createPinia(), [VueQueryPlugin, { queryClient: new QueryClient() }]]
   mount(Host, { global: { plugins: plugins as never } })
-  return { made, notices }
+  return { made, notices, make, current }
 }
 
-const asked = (confidence: number) => ({ ...emptyQuestion(), confidence })
+const asked = (confidence: number) => emptyQuestion({ confidence })
 const calls = () => patch.mock.calls.map(([, options]) => (options as Call).body)
 
 beforeEach(() => {
@@ -71,14 +79,56 @@ it('shows a change at once and saves quick changes one after the other', async (
   ])
 })
 
-it('takes back the last change, and saves that too', async () => {
+it('takes back the last change and makes it again, and saves that too', async () => {
   const { made } = use()
   made.change(asked(0.9))
+  made.change(asked(0.99))
+  made.back()
+  expect(made.question.value?.confidence).toBe(0.9)
+  made.forth()
+  expect(made.question.value?.confidence).toBe(0.99)
+  made.back()
   made.back()
   await flushPromises()
   expect(made.question.value?.confidence).toBe(0.95)
-  expect(made.canGoBack.value).toBe(false)
-  expect(calls().at(-1)?.question.confidence).toBe(0.95)
+  expect(calls().map(({ question }) => question.confidence)).toEqual([
+    0.9, 0.99, 0.9, 0.99, 0.9, 0.95,
+  ])
+})
+
+it('a change after taking back leaves nothing to make again', () => {
+  const { made } = use()
+  made.change(asked(0.9))
+  made.back()
+  made.change(asked(0.8))
+  made.forth()
+  expect(made.question.value?.confidence).toBe(0.8)
+})
+
+it('a question that is not there yet is made by its first change, and saved by the next', async () => {
+  const { made, make } = use('owner', null)
+  made.change(asked(0.9))
+  made.change(asked(0.8))
+  await flushPromises()
+  expect(make.mock.calls.map(([question]) => question.confidence)).toEqual([0.9])
+  expect(calls().map(({ version, question }) => [version, question.confidence])).toEqual([[1, 0.8]])
+  expect(made.question.value?.confidence).toBe(0.8)
+})
+
+it('shows another question when it is opened, with nothing to take back', async () => {
+  const { made, current } = use()
+  made.change(asked(0.9))
+  current.value = { ...saved, id: 'q3', question: asked(0.5) }
+  await nextTick()
+  made.back()
+  expect(made.question.value?.confidence).toBe(0.5)
+})
+
+it('takes the offer to undo an earlier change away', () => {
+  const { made, notices } = use()
+  notices.say('The event was turned round.', made.back)
+  made.change(asked(0.9))
+  expect(notices.current).toBeUndefined()
 })
 
 it('lets a reader ask without saving', async () => {

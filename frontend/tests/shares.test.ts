@@ -1,9 +1,8 @@
 /** Shares typed beside categories: blanks share what is left, and the words say what will happen. */
 import { describe, expect, it } from 'vitest'
 
-import { filledIn, parseRatios } from '@/screens/ask/shares'
-import { limitsOf, ratioOf } from '@/screens/ask/shareWords'
-import { withoutLayer } from '@/screens/ask/pictures'
+import { parseRatios } from '@/parts/typed'
+import { filledIn } from '@/screens/ask/distribution/shares'
 
 const VALUES = ['a', 'b', 'c']
 
@@ -31,30 +30,4 @@ describe('parseRatios', () => {
     ['2 1', ['2', '1']],
     ['  ', []],
   ])('%s', (text, parts) => expect(parseRatios(text)).toEqual(parts))
-})
-
-describe('withoutLayer', () => {
-  it('leaves out layers by name and keeps those without one', () => {
-    const spec = { width: 3, layer: [{ name: 'bars' }, { name: 'intervals' }, { mark: 'text' }] }
-    expect(withoutLayer(spec, ['intervals', ''])).toEqual({
-      width: 3,
-      layer: [{ name: 'bars' }, { mark: 'text' }],
-    })
-  })
-})
-
-describe('ratios and limits in tables', () => {
-  it.each([
-    [0.333, '0.33'],
-    [204.098, '204.1'],
-    [26406.69, '26,407'],
-    ['Infinity' as const, '∞'],
-    [null, '—'],
-  ])('%s is %s', (value, text) => expect(ratioOf(value)).toBe(text))
-  it('limits follow', () => {
-    expect(limitsOf([25.94, 26406.7])).toBe('25.94 to 26,407')
-    expect(limitsOf([-0.004, 0.0781], 100, 1)).toBe('−0.4 to 7.8')
-    expect(limitsOf([-0.0002, 0.001], 100, 1)).toBe('0.0 to 0.1')
-    expect(limitsOf(null)).toBe('')
-  })
 })

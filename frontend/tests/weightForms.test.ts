@@ -9,6 +9,8 @@ import { VSelect } from 'vuetify/components'
 import type { DataSet, Entry, Study } from '@/api/types'
 import NetworkWeights from '@/screens/data/NetworkWeights.vue'
 import RakeWeights from '@/screens/data/RakeWeights.vue'
+import WeightsTable from '@/screens/data/WeightsTable.vue'
+import { cellsOf } from './asked'
 import { entry } from './entries'
 
 type Sent = { body: { step: Record<string, unknown>; seen?: Record<string, number> } }
@@ -176,4 +178,37 @@ describe('weights from network sizes', () => {
     })
     expect(form.text()).toContain('So.')
   })
+})
+
+it('weights before and after say whom they leave out', () => {
+  const spread = { n: 90, total: 90, least: 0.5, most: 2, effect: 1.25, effective: 72 }
+  const table = mount(WeightsTable, {
+    props: {
+      look: {
+        before: spread,
+        after: { ...spread, total: 1000 },
+        left_out: 10,
+        rounds: 3,
+        margins: [
+          {
+            variable: 'a',
+            title: 'Area',
+            rows: [{ value: '1', label: 'North', n: 40, before: 0.4, asked: 0.5, after: 0.5 }],
+          },
+        ],
+        assumption: 'Assumes much.',
+      },
+      noun: { one: 'person', many: 'people' },
+    },
+  })
+  expect(table.text().replace(/\s+/g, ' ')).toContain(
+    'Every total is met after 3 rounds. 10 people without an answer to all of these get no weight. Assumes much.',
+  )
+  expect(cellsOf(table, 'table:nth-of-type(2) tbody tr')).toEqual([
+    'North',
+    '40',
+    '40.0%',
+    '50.0%',
+    '50.0%',
+  ])
 })

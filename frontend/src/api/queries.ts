@@ -1,11 +1,11 @@
 /** What the screens read from the server, kept fresh by TanStack Query. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, toValue, type MaybeRefOrGetter } from 'vue'
+import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 
 import { client, unwrap } from './client'
-import type { AnswerWithFigures, Question, Subset } from './types'
+import type { Subset } from './types'
 
-type Maybe<T> = MaybeRefOrGetter<T | undefined>
+export type Maybe<T> = MaybeRefOrGetter<T | undefined>
 
 export const keys = {
   session: ['session'] as const,
@@ -107,69 +107,6 @@ export function useQuestions(study: Maybe<string>) {
         }),
       ),
     enabled: () => !!toValue(study),
-  })
-}
-
-/** The answer to a question as it stands; the last answer stays in view while the next is made. */
-export function useAnswer(
-  study: Maybe<string>,
-  dataset: Maybe<string>,
-  version: Maybe<number>,
-  question: Maybe<Question>,
-  canBeAsked: MaybeRefOrGetter<boolean>,
-) {
-  const token = ref('')
-  const asked = useQuery({
-    queryKey: computed(() => [
-      'study',
-      toValue(study),
-      'answer',
-      toValue(dataset),
-      toValue(version),
-      toValue(question),
-    ]),
-    queryFn: async ({ signal }) => {
-      const name = (token.value = `${Date.now()}-${Math.random()}`)
-      const study_id = toValue(study)!
-      // What nobody waits for any more is not worked out any further.
-      signal.addEventListener('abort', () => {
-        void client.DELETE('/api/studies/{study_id}/answer/under-way/{token}', {
-          params: { path: { study_id, token: name } },
-        })
-      })
-      const given = await unwrap(
-        client.POST('/api/studies/{study_id}/answer', {
-          params: { path: { study_id } },
-          body: { dataset: toValue(dataset)!, question: toValue(question)!, token: name },
-          signal,
-        }),
-      )
-      return given as AnswerWithFigures
-    },
-    enabled: () => !!toValue(dataset) && toValue(canBeAsked),
-    staleTime: Infinity,
-    placeholderData: (previous) => previous,
-  })
-  return { ...asked, token }
-}
-
-/** How much of a long answer is done, from 0 to 1, while it is worth asking. */
-export function useProgress(
-  study: Maybe<string>,
-  token: Maybe<string>,
-  isWanted: MaybeRefOrGetter<boolean>,
-) {
-  return useQuery({
-    queryKey: computed(() => ['progress', toValue(token)]),
-    queryFn: () =>
-      unwrap(
-        client.GET('/api/studies/{study_id}/answer/under-way/{token}', {
-          params: { path: { study_id: toValue(study)!, token: toValue(token)! } },
-        }),
-      ),
-    enabled: () => !!toValue(token) && toValue(isWanted),
-    refetchInterval: 500,
-    gcTime: 0,
   })
 }
 

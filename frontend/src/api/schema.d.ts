@@ -120,6 +120,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/answer/lenses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lenses
+         * @description Every lens for a question, and why it cannot answer it, as far as the codebook tells.
+         */
+        post: operations["hobrix_web_api_answers_lenses"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/answer/panels/{panel}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Panel
+         * @description One panel of the answer to a question: what it shows, the checks that need its numbers, and
+         *     what it adds to the write-up.
+         */
+        post: operations["hobrix_web_api_answers_open_panel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/answer/screening": {
         parameters: {
             query?: never;
@@ -743,37 +784,20 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
-         * AgainstReference
-         * @description One group against the reference. What the study's design gives no meaning is None.
-         *
-         *     ``overlap_misleads``: both intervals overlap, yet that of the difference leaves out 0.
+         * Against
+         * @description One group against the reference. Ratio and difference of shares are None where the study's
+         *     design gives shares no meaning; ``clearness`` is how far apart both are in standard errors.
          */
-        AgainstReference: {
-            /** Fisher Greater */
-            fisher_greater: number | null;
-            /** Fisher Less */
-            fisher_less: number | null;
-            /** Fisher P */
-            fisher_p: number | null;
-            /** Is Sparse */
-            is_sparse: boolean;
+        Against: {
+            /** Clearness */
+            clearness: number;
             /** Label */
             label: string;
-            /** Number Needed */
-            number_needed: number | "Infinity" | null;
-            odds_ratio: components["schemas"]["RatioResult"];
-            /** Odds Ratio Exact Ci */
-            odds_ratio_exact_ci: [
-                number,
-                number | "Infinity"
-            ] | null;
-            /** Overlap Misleads */
-            overlap_misleads: boolean;
-            risk_difference: components["schemas"]["DifferenceResult"] | null;
-            risk_ratio: components["schemas"]["RatioResult"] | null;
+            odds_ratio: components["schemas"]["Effect"];
+            risk_difference: components["schemas"]["Effect"] | null;
+            risk_ratio: components["schemas"]["Effect"] | null;
             /** Value */
             value: string;
-            z_test: components["schemas"]["ZTest"] | null;
         };
         /**
          * AllOf
@@ -788,6 +812,7 @@ export interface components {
          * @description The answer to one question through one lens.
          */
         Answer: {
+            beside?: components["schemas"]["Beside"] | null;
             /** Checks */
             checks: components["schemas"]["Check"][];
             counted: components["schemas"]["Counted"];
@@ -798,17 +823,23 @@ export interface components {
             lens: "distribution" | "crosstab" | "proportions" | "odds";
             /** Next Steps */
             next_steps: components["schemas"]["NextStep"][];
+            /** Opened */
+            opened: components["schemas"]["DistributionPanels"] | components["schemas"]["CrosstabPanels"] | components["schemas"]["ProportionsPanels"] | components["schemas"]["OddsPanels"];
+            /** Panels */
+            panels: components["schemas"]["PanelHead"][];
             question: components["schemas"]["Question"];
             reading: components["schemas"]["Reading"];
             /** Results */
-            results: components["schemas"]["CrosstabResults"] | components["schemas"]["DistributionResults"] | components["schemas"]["ProportionsResults"] | components["schemas"]["OddsResults"];
-            survey?: components["schemas"]["SurveyResults"] | null;
+            results: components["schemas"]["DistributionResults"] | components["schemas"]["CrosstabResults"] | components["schemas"]["ProportionsResults"] | components["schemas"]["OddsResults"];
+            sample: components["schemas"]["Sample"] | null;
+            /** Unavailable */
+            unavailable: components["schemas"]["Unavailable"][];
             /**
              * Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            version: 1;
+            version: 2;
             /** Write Up */
             write_up: string;
         };
@@ -859,23 +890,13 @@ export interface components {
             /** Any */
             any: (components["schemas"]["IsOneOf"] | components["schemas"]["IsBetween"] | components["schemas"]["IsMissing"] | components["schemas"]["AllOf"])[];
         };
-        /** Area */
-        Area: {
-            /** Ci */
-            ci: [
-                number,
-                number
-            ] | null;
-            /** Ci 95 */
-            ci_95: [
-                number,
-                number
-            ] | null;
-            /** Ci 95 Logit */
-            ci_95_logit: [
-                number,
-                number
-            ] | null;
+        /**
+         * AreaUnderCurve
+         * @description How often somebody with the event has the higher p; ``ci_logit`` stays between 0 and 1.
+         */
+        AreaUnderCurve: {
+            ci: components["schemas"]["Interval"] | null;
+            ci_logit: components["schemas"]["Interval"] | null;
             /** Estimate */
             estimate: number;
             /** Se */
@@ -927,65 +948,33 @@ export interface components {
             row: number;
         };
         /**
-         * Association
-         * @description Strength of association; ``cramers_v_ci`` at the confidence of the question.
-         *
-         *     "row" is the explanatory variable and "column" the outcome; "x_given_y" predicts x from y.
-         *     ``leading`` names the measure that suits the kinds of the two variables.
-         */
-        Association: {
-            /** Contingency Coefficient */
-            contingency_coefficient: number;
-            /** Cramers V */
-            cramers_v: number;
-            /** Cramers V Bias Corrected */
-            cramers_v_bias_corrected: number;
-            /** Cramers V Ci */
-            cramers_v_ci: [
-                number,
-                number
-            ];
-            gamma: components["schemas"]["MeasureResult"] | null;
-            goodman_kruskal_tau_column_given_row: components["schemas"]["MeasureResult"] | null;
-            goodman_kruskal_tau_row_given_column: components["schemas"]["MeasureResult"] | null;
-            kendall_tau_b: components["schemas"]["MeasureResult"] | null;
-            lambda_column_given_row: components["schemas"]["MeasureResult"] | null;
-            lambda_row_given_column: components["schemas"]["MeasureResult"] | null;
-            lambda_symmetric: components["schemas"]["MeasureResult"] | null;
-            /** Leading */
-            leading: string;
-            /** Phi */
-            phi: number;
-            somers_d_column_given_row: components["schemas"]["MeasureResult"] | null;
-            somers_d_row_given_column: components["schemas"]["MeasureResult"] | null;
-            somers_d_symmetric: components["schemas"]["MeasureResult"] | null;
-            stuart_tau_c: components["schemas"]["MeasureResult"] | null;
-            uncertainty_coefficient_column_given_row: components["schemas"]["MeasureResult"] | null;
-            uncertainty_coefficient_row_given_column: components["schemas"]["MeasureResult"] | null;
-            uncertainty_coefficient_symmetric: components["schemas"]["MeasureResult"] | null;
-        };
-        /**
          * AverageDifference
-         * @description The average difference in probability against the reference, or per unit, from -1 to 1.
+         * @description The average difference in probability against the reference, or per unit, from -1 to 1, over
+         *     the population under a design. ``z`` is t there.
          */
         AverageDifference: {
             /** Ci */
             ci: [
                 number,
-                number
+                number | "Infinity"
             ];
             /** Estimate */
             estimate: number;
+            /** Level */
+            level: string | null;
             /** P */
-            p: number;
+            p: number | null;
             /** Se */
             se: number;
+            /** Variable */
+            variable: string;
             /** Z */
             z: number;
         };
         /**
          * AxisPoint
          * @description A row or column on the map; coordinates, contributions and squared cosines per axis.
+         *     ``shown`` is how much of it the first two axes show, ``is_poor`` whether that is too little.
          */
         AxisPoint: {
             /** Contributions */
@@ -994,10 +983,14 @@ export interface components {
             coordinates: number[];
             /** Inertia */
             inertia: number;
+            /** Is Poor */
+            is_poor: boolean;
             /** Label */
             label: string;
             /** Mass */
             mass: number;
+            /** Shown */
+            shown: number;
             /** Squared Cosines */
             squared_cosines: number[];
         };
@@ -1029,14 +1022,46 @@ export interface components {
             variable: string;
         };
         /**
+         * Beside
+         * @description The answer three ways, and in a sentence what strata and clusters move.
+         */
+        Beside: {
+            /** Moved */
+            moved: string;
+            /** Rows */
+            rows: components["schemas"]["BesideRow"][];
+        };
+        /**
+         * BesideRow
+         * @description One quantity three ways: each row once, with the weights only, and with the design. The
+         *     ``unit`` says how to write it.
+         */
+        BesideRow: {
+            design: components["schemas"]["OneWay"];
+            /** Label */
+            label: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "share" | "ratio" | "number" | "strength" | "p";
+            unweighted: components["schemas"]["OneWay"] | null;
+            weights_only: components["schemas"]["OneWay"] | null;
+        };
+        /**
          * Bins
-         * @description Bins of equal width: ``edges`` has one entry more than ``counts``.
+         * @description Bins of equal width: ``edges`` has one entry more than ``counts``, which are cases;
+         *     ``percent`` is weighted under a design, where ``unweighted_percent`` stands beside it.
          */
         Bins: {
             /** Counts */
             counts: number[];
             /** Edges */
             edges: number[];
+            /** Percent */
+            percent: number[];
+            /** Unweighted Percent */
+            unweighted_percent: number[] | null;
             /** Width */
             width: number;
         };
@@ -1157,8 +1182,11 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** ChiSquare */
-        ChiSquare: {
+        /**
+         * ChiSquareTest
+         * @description A statistic with its degrees of freedom and upper tail probability.
+         */
+        ChiSquareTest: {
             /** Df */
             df: number;
             /** P */
@@ -1171,12 +1199,15 @@ export interface components {
          * @description Tests of independence. ``continuity_corrected`` for 2x2, ``linear_by_linear`` for ordered.
          */
         ChiSquares: {
-            continuity_corrected: components["schemas"]["ChiSquare"] | null;
-            likelihood_ratio: components["schemas"]["ChiSquare"];
-            linear_by_linear: components["schemas"]["ChiSquare"] | null;
-            pearson: components["schemas"]["ChiSquare"];
+            continuity_corrected: components["schemas"]["ChiSquareTest"] | null;
+            likelihood_ratio: components["schemas"]["ChiSquareTest"];
+            linear_by_linear: components["schemas"]["ChiSquareTest"] | null;
+            pearson: components["schemas"]["ChiSquareTest"];
         };
-        /** Classification */
+        /**
+         * Classification
+         * @description The event is predicted where p >= ``cutoff``; None where a share has no denominator.
+         */
         Classification: {
             /** Accuracy */
             accuracy: number;
@@ -1202,9 +1233,30 @@ export interface components {
             true_positive: number;
         };
         /**
+         * Closer
+         * @description What stands beside a comparison in the table: exact limits of the odds ratio and Fisher's p
+         *     where counts are small. ``overlap_misleads``: both intervals overlap, yet that of the difference
+         *     leaves out 0.
+         */
+        Closer: {
+            /** Fisher P */
+            fisher_p: number | null;
+            /** Is Sparse */
+            is_sparse: boolean;
+            /** Odds Ratio Exact Ci */
+            odds_ratio_exact_ci: [
+                number,
+                number | "Infinity"
+            ] | null;
+            /** Overlap Misleads */
+            overlap_misleads: boolean;
+            /** Value */
+            value: string;
+        };
+        /**
          * Coefficient
-         * @description One column of the model. ``ci`` is at the question's level, by the method asked for; the
-         *     others at 95%, profile limits only where they were asked for.
+         * @description One column of the model; limits at the question's level, by the method asked for. ``df`` are
+         *     those of the design, where z is t.
          */
         Coefficient: {
             /** Ci */
@@ -1212,42 +1264,42 @@ export interface components {
                 number,
                 number | "Infinity"
             ];
-            /** Ci 95 Profile */
-            ci_95_profile: [
-                number,
-                number | "Infinity"
-            ] | null;
-            /** Ci 95 Wald */
-            ci_95_wald: [
-                number,
-                number | "Infinity"
-            ];
+            /** Df */
+            df: number | null;
             /** Label */
             label: string;
             /** Level */
             level: string | null;
             /** Log Odds */
             log_odds: number;
-            /** Log Odds Ci 95 Profile */
-            log_odds_ci_95_profile: [
+            /** Log Odds Ci */
+            log_odds_ci: [
                 number,
-                number
-            ] | null;
-            /** Log Odds Ci 95 Wald */
-            log_odds_ci_95_wald: [
-                number,
-                number
+                number | "Infinity"
             ];
             /** Odds Ratio */
             odds_ratio: number | "Infinity";
             /** P */
-            p: number;
+            p: number | null;
             /** Se */
             se: number;
             /** Term */
             term: string;
+            /** Unweighted Odds Ratio */
+            unweighted_odds_ratio: number | "Infinity" | null;
             /** Z */
             z: number;
+        };
+        /** CoefficientsPanel */
+        CoefficientsPanel: {
+            /** Coefficients */
+            coefficients: components["schemas"]["Coefficient"][];
+            /** Equation */
+            equation: string;
+            /** Inflation */
+            inflation: components["schemas"]["Inflation"][];
+            /** Intercept */
+            intercept: number;
         };
         /**
          * ComparedAnswer
@@ -1271,20 +1323,10 @@ export interface components {
             title: string;
         };
         /**
-         * Comparison
-         * @description One category against the reference. Ratio and difference of shares are None where the
-         *     study's design gives shares no meaning.
+         * Concordance
+         * @description Pairs of one with the event and one without, by whose predicted probability is higher; ``c``
+         *     counts ties half.
          */
-        Comparison: {
-            /** Label */
-            label: string;
-            odds_ratio: components["schemas"]["RatioResult"];
-            risk_difference: components["schemas"]["DifferenceResult"] | null;
-            risk_ratio: components["schemas"]["RatioResult"] | null;
-            /** Value */
-            value: string;
-        };
-        /** Concordance */
         Concordance: {
             /** C */
             c: number;
@@ -1303,7 +1345,10 @@ export interface components {
             /** Tied */
             tied: number;
         };
-        /** ConditionalOddsRatio */
+        /**
+         * ConditionalOddsRatio
+         * @description The conditional maximum likelihood estimate with its exact interval (Cornfield 1956).
+         */
         ConditionalOddsRatio: {
             /** Estimate */
             estimate: number | "Infinity";
@@ -1315,7 +1360,7 @@ export interface components {
         };
         /**
          * CorrectedTest
-         * @description A statistic corrected for the design, on chi-square and, as is to be reported, as F.
+         * @description A chi-square statistic corrected for the design, on chi-square and as F.
          */
         CorrectedTest: {
             /** Df */
@@ -1332,24 +1377,6 @@ export interface components {
             p_f: number;
             /** Statistic */
             statistic: number;
-        };
-        /**
-         * CorrespondenceMap
-         * @description Rows and columns as points, both in principal coordinates.
-         */
-        CorrespondenceMap: {
-            /** Columns */
-            columns: components["schemas"]["AxisPoint"][];
-            /** Percent */
-            percent: number[];
-            /** Principal Inertias */
-            principal_inertias: number[];
-            /** Rows */
-            rows: components["schemas"]["AxisPoint"][];
-            /** Singular Values */
-            singular_values: number[];
-            /** Total Inertia */
-            total_inertia: number;
         };
         /**
          * CountAsAnswer
@@ -1422,6 +1449,51 @@ export interface components {
             /** Username */
             username: string;
         };
+        /**
+         * CrosstabOptions
+         * @description ``draws`` and ``seed`` are those of the Monte Carlo test.
+         */
+        CrosstabOptions: {
+            /**
+             * Adjust
+             * @default holm
+             * @enum {string}
+             */
+            adjust: "holm" | "bonferroni" | "benjamini_hochberg" | "none";
+            /**
+             * Draws
+             * @default 20000
+             */
+            draws: number;
+            /**
+             * Exact
+             * @default when_sparse
+             * @enum {string}
+             */
+            exact: "when_sparse" | "enumerate" | "monte_carlo" | "no";
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * CrosstabPanels
+         * @description What was opened.
+         */
+        CrosstabPanels: {
+            exact?: components["schemas"]["ExactPanel"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            lens: "crosstab";
+            map?: components["schemas"]["MapPanel"] | null;
+            measures?: components["schemas"]["MeasuresPanel"] | null;
+            tests?: components["schemas"]["EveryTestPanel"] | null;
+            two_groups?: components["schemas"]["TwoGroupsPanel"] | null;
+            where?: components["schemas"]["WherePanel"] | null;
+        };
         /** CrosstabResults */
         CrosstabResults: {
             /**
@@ -1440,17 +1512,18 @@ export interface components {
              * @default []
              */
             strata: components["schemas"]["Stratum"][];
-            /** Unavailable */
-            unavailable: components["schemas"]["Unavailable"][];
             whole: components["schemas"]["CrosstabTable"];
         };
         /**
          * CrosstabTable
-         * @description A table of the outcome (columns) by the explanatory variable (rows), with all that follows.
+         * @description A table of the outcome (columns) by the explanatory variable (rows).
          *
-         *     Categories that nobody is in are left out; ``kept_rows`` and ``kept_columns`` are the
-         *     positions of the others in the codebook, which are also their scores (minus one).
-         *     ``adjusted_residuals_p_adjusted`` allows for all cells as ``adjustment`` says.
+         *     Categories that nobody is in are left out; ``kept_rows`` and ``kept_columns`` are the positions
+         *     of the others in the codebook, which are also their scores (minus one). ``counts`` are cases;
+         *     shares and departures are weighted under a design. ``adjusted_residuals`` are departures from no
+         *     association in standard errors, with p by itself and allowing for all cells as ``adjustment``
+         *     says; ``marks`` what stands out. ``order`` are the columns as they are shown, the event first.
+         *     ``expected`` and ``exact`` do not exist under a design, ``weighted`` only there.
          */
         CrosstabTable: {
             /** Adjusted Residuals */
@@ -1464,66 +1537,50 @@ export interface components {
              * @enum {string}
              */
             adjustment: "holm" | "bonferroni" | "benjamini_hochberg" | "none";
-            association: components["schemas"]["Association"];
-            /** Attributable Fraction Exposed */
-            attributable_fraction_exposed?: number | null;
-            chi_square: components["schemas"]["ChiSquares"];
+            /** Cell Proportions */
+            cell_proportions: number[][];
+            /** Column Margin */
+            column_margin: number[];
             /** Column Totals */
             column_totals: number[];
             /** Columns */
             columns: components["schemas"]["CategoryHead"][];
-            /** Contributions */
-            contributions: number[][];
-            correspondence: components["schemas"]["CorrespondenceMap"] | null;
             /** Counts */
             counts: number[][];
-            event_by_group: components["schemas"]["EventByGroup"] | null;
+            /** Cramers V */
+            cramers_v: number;
+            /** Cramers V Ci */
+            cramers_v_ci: [
+                number,
+                number
+            ] | null;
             exact: components["schemas"]["ExactTable"] | null;
-            /** Expected Counts */
-            expected_counts: number[][];
-            fisher_exact?: components["schemas"]["FisherExact"] | null;
+            expected: components["schemas"]["ExpectedCells"] | null;
+            groups: components["schemas"]["Groups"] | null;
             /** Kept Columns */
             kept_columns: number[];
             /** Kept Rows */
             kept_rows: number[];
-            mcnemar?: components["schemas"]["McNemar"] | null;
-            /** Minimum Expected */
-            minimum_expected: number;
+            /** Marks */
+            marks: ("much more" | "more" | "" | "fewer" | "much fewer")[][];
             /** N */
             n: number;
-            /** Number Needed */
-            number_needed?: number | "Infinity" | null;
-            odds_ratio?: components["schemas"]["RatioResult"] | null;
-            odds_ratio_conditional?: components["schemas"]["ConditionalOddsRatio"] | null;
-            /** Pairwise */
-            pairwise: components["schemas"]["Pair"][];
-            /** Pearson Correlation Of Scores */
-            pearson_correlation_of_scores: number | null;
-            /** Pearson Residuals */
-            pearson_residuals: number[][];
-            /** Population Attributable Fraction */
-            population_attributable_fraction?: number | null;
-            /** Residuals */
-            residuals: number[][];
-            risk_difference?: components["schemas"]["DifferenceResult"] | null;
-            /** Risk Exposed */
-            risk_exposed?: number | null;
-            risk_ratio?: components["schemas"]["RatioResult"] | null;
-            /** Risk Unexposed */
-            risk_unexposed?: number | null;
+            /** Order */
+            order: number[];
+            ordered: components["schemas"]["Measure"] | null;
+            /** Row Margin */
+            row_margin: number[];
             /** Row Totals */
             row_totals: number[];
             /** Rows */
             rows: components["schemas"]["CategoryHead"][];
-            /** Share Expected Below 5 */
-            share_expected_below_5: number;
             /** Share Within Column */
             share_within_column: number[][];
             /** Share Within Row */
             share_within_row: number[][];
-            z_test_two_proportions?: components["schemas"]["ZTest"] | null;
-            /** Zero Cell */
-            zero_cell?: boolean | null;
+            test: components["schemas"]["NamedTest"] | null;
+            trend: components["schemas"]["NamedTest"] | null;
+            weighted: components["schemas"]["WeightedCellShares"] | null;
         };
         /**
          * CurveLine
@@ -1725,46 +1782,68 @@ export interface components {
             strata: components["schemas"]["Category"][];
         };
         /**
-         * DifferenceResult
-         * @description Share in the compared group minus share in the reference, as proportions (-1 to 1).
+         * Difference
+         * @description An estimate with its standard error, its Wald and its Newcombe interval.
          */
-        DifferenceResult: {
+        Difference: {
             /** Estimate */
             estimate: number;
-            /** Newcombe Ci */
-            newcombe_ci: [
-                number,
-                number
-            ];
-            /** Newcombe Ci 95 */
-            newcombe_ci_95: [
-                number,
-                number
-            ];
+            newcombe_ci: components["schemas"]["Interval"];
             /** Standard Error */
             standard_error: number;
-            /** Wald Ci */
-            wald_ci: [
-                number,
-                number
-            ];
-            /** Wald Ci 95 */
-            wald_ci_95: [
-                number,
-                number
-            ];
+            wald_ci: components["schemas"]["Interval"];
         };
         /** DifferenceWithError */
         DifferenceWithError: {
-            /** Ci */
-            ci: [
-                number,
-                number
-            ];
+            ci: components["schemas"]["Interval"];
             /** Standard Error */
             standard_error: number;
         };
-        /** DistributionResults */
+        /**
+         * DistributionOptions
+         * @description ``against`` is a share in (0, 1) to test the event's share against.
+         */
+        DistributionOptions: {
+            /** Against */
+            against?: number | null;
+            /**
+             * All Values
+             * @default false
+             */
+            all_values: boolean;
+            /**
+             * Alternative
+             * @default two_sided
+             * @enum {string}
+             */
+            alternative: "two_sided" | "less" | "greater";
+            /** Bin Width */
+            bin_width?: number | null;
+            /** Expected */
+            expected?: (components["schemas"]["EqualShares"] | components["schemas"]["StatedShares"] | components["schemas"]["LikeVariable"]) | null;
+            /**
+             * Share Interval
+             * @default wilson
+             * @enum {string}
+             */
+            share_interval: "wilson" | "clopper_pearson" | "agresti_coull" | "jeffreys" | "wald";
+        };
+        /**
+         * DistributionPanels
+         * @description What was opened.
+         */
+        DistributionPanels: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            lens: "distribution";
+            values?: components["schemas"]["ValuesPanel"] | null;
+        };
+        /**
+         * DistributionResults
+         * @description The outcome first, then the other variables of the question.
+         */
         DistributionResults: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1773,15 +1852,6 @@ export interface components {
             lens: "distribution";
             /** Strata */
             strata: components["schemas"]["StratumDistribution"][];
-            /** Unavailable */
-            unavailable: components["schemas"]["Unavailable"][];
-            whole: components["schemas"]["Distributions"];
-        };
-        /**
-         * Distributions
-         * @description The outcome first, then the other variables of the question.
-         */
-        Distributions: {
             /** Variables */
             variables: components["schemas"]["VariableDistribution"][];
         };
@@ -1795,6 +1865,27 @@ export interface components {
              * @enum {string}
              */
             kind: "each";
+        };
+        /**
+         * Effect
+         * @description One group against another: a difference of shares (-1 to 1), their ratio or the odds ratio;
+         *     Newcombe's, Katz's and Woolf's limits, or those on t of the design. Without limits where a cell
+         *     is zero or nothing tells how much it varies.
+         */
+        Effect: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ] | null;
+            /** Counted */
+            counted?: components["schemas"]["Ratio"] | components["schemas"]["Difference"] | null;
+            /** Estimate */
+            estimate: number | "Infinity" | null;
+            /** P */
+            p: number | null;
+            /** Weighted */
+            weighted?: components["schemas"]["WeightedRatio"] | components["schemas"]["WeightedDifference"] | null;
         };
         /**
          * EntryOut
@@ -1816,44 +1907,25 @@ export interface components {
             version: number;
         };
         /**
-         * EventByGroup
-         * @description The event in each group, and each group against the reference.
-         *
-         *     ``shares_have_meaning`` is False in a case–control study, where the share of cases was set by
-         *     the researcher.
+         * EqualShares
+         * @description Every category equally common.
          */
-        EventByGroup: {
-            /** Comparisons */
-            comparisons: components["schemas"]["Comparison"][];
-            /** Event */
-            event: string[];
-            /** Event Label */
-            event_label: string;
-            /** Groups */
-            groups: components["schemas"]["Group"][];
-            /** Reference */
-            reference: string;
-            /** Reference Label */
-            reference_label: string;
-            /** Share */
-            share: number;
-            /** Shares Have Meaning */
-            shares_have_meaning: boolean;
+        EqualShares: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "equal";
         };
         /**
          * EventShare
          * @description The share with the event among those who answered.
          */
         EventShare: {
-            /** Ci */
-            ci: [
-                number,
-                number
-            ];
-            /** Estimate */
-            estimate: number;
             /** Event */
             event: string[];
+            /** Events */
+            events: number;
             /** Label */
             label: string;
             /**
@@ -1863,12 +1935,30 @@ export interface components {
             method: "wilson" | "clopper_pearson" | "agresti_coull" | "jeffreys" | "wald";
             /** N */
             n: number;
+            /** Share */
+            share: number;
+            /** Share Ci */
+            share_ci: [
+                number,
+                number
+            ] | null;
             tests: components["schemas"]["ShareTests"] | null;
-            /** X */
-            x: number;
+            /** Value */
+            value: string;
+            weighted?: components["schemas"]["WeightedShare"] | null;
         };
-        /** Exact */
-        Exact: {
+        /**
+         * EveryTestPanel
+         * @description Every test of the table by its name; ``chi_square`` with counts, the others under a design.
+         */
+        EveryTestPanel: {
+            chi_square: components["schemas"]["ChiSquares"] | null;
+            /** Tests */
+            tests: components["schemas"]["NamedTest"][];
+            weighted: components["schemas"]["WeightedTests"] | null;
+        };
+        /** ExactMultinomial */
+        ExactMultinomial: {
             /** Number Of Outcomes */
             number_of_outcomes: number;
             /** Observed Probability */
@@ -1877,17 +1967,26 @@ export interface components {
             p: number;
         };
         /**
+         * ExactPanel
+         * @description None: not needed, or not wanted. ``drawn_instead``: there were too many tables to go through.
+         */
+        ExactPanel: {
+            /** Drawn Instead */
+            drawn_instead: boolean;
+            exact: components["schemas"]["ExactTable"] | null;
+        };
+        /**
          * ExactTable
          * @description The exact test of a table: all tables with its margins, or draws from them.
          *
-         *     ``p_ci_95`` is the interval for p itself, from ``draws`` drawn with ``seed``; both None where
+         *     ``p_ci`` is the 95% interval for p itself, from ``draws`` drawn with ``seed``; both None where
          *     all tables were gone through. ``mid_p`` counts equally probable tables half.
          */
         ExactTable: {
             /** Draws */
-            draws: number | null;
+            draws?: number | null;
             /** Fisher Freeman Halton Mid P */
-            fisher_freeman_halton_mid_p: number | null;
+            fisher_freeman_halton_mid_p?: number | null;
             /** Fisher Freeman Halton P */
             fisher_freeman_halton_p: number;
             /**
@@ -1895,13 +1994,31 @@ export interface components {
              * @enum {string}
              */
             method: "enumeration" | "monte_carlo";
-            /** P Ci 95 */
-            p_ci_95: [
+            /** P Ci */
+            p_ci?: [
                 number,
                 number
             ] | null;
             /** Seed */
-            seed: number | null;
+            seed?: number | null;
+        };
+        /**
+         * ExpectedCells
+         * @description What would be counted were the two unrelated, and how far the counts are from it.
+         */
+        ExpectedCells: {
+            /** Contributions */
+            contributions: number[][];
+            /** Expected Counts */
+            expected_counts: number[][];
+            /** Minimum Expected */
+            minimum_expected: number;
+            /** Pearson Residuals */
+            pearson_residuals: number[][];
+            /** Residuals */
+            residuals: number[][];
+            /** Share Expected Below 5 */
+            share_expected_below_5: number;
         };
         /** FailedStep */
         FailedStep: {
@@ -1979,10 +2096,12 @@ export interface components {
             within: "outcome" | "characteristic";
         };
         /**
-         * FisherExact
-         * @description Fisher's exact test; less and greater are of the odds ratio.
+         * FishersExact
+         * @description Fisher's exact test (1934; Irwin 1935): p for each alternative, and mid-p (Lancaster 1961).
+         *
+         *     ``less`` and ``greater`` are of the first cell, that is of the odds ratio.
          */
-        FisherExact: {
+        FishersExact: {
             /** Greater */
             greater: number;
             /** Less */
@@ -2002,7 +2121,10 @@ export interface components {
             /** Two Sided */
             two_sided: number;
         };
-        /** FitGroup */
+        /**
+         * FitGroup
+         * @description People with predicted probabilities in one tenth; ``group`` is its number, 1 to 10.
+         */
         FitGroup: {
             /** Expected Events */
             expected_events: number;
@@ -2022,18 +2144,58 @@ export interface components {
             observed_non_events: number;
         };
         /**
+         * FitGroupOf
+         * @description People of about the same predicted probability: cases, and observed and predicted shares,
+         *     weighted under a design.
+         */
+        FitGroupOf: {
+            /** N */
+            n: number;
+            /** Observed */
+            observed: number;
+            /** Predicted */
+            predicted: number;
+        };
+        /**
+         * FitPanel
+         * @description ``test`` asks whether observed and predicted events differ (``no_test`` says why there is none),
+         *     ``is_misfit`` whether they do.
+         *     Tests over patterns ``mean_something`` where patterns hold several people.
+         */
+        FitPanel: {
+            /** Brier */
+            brier: number | null;
+            /** Covariate Patterns */
+            covariate_patterns: number;
+            deviance_goodness_of_fit: components["schemas"]["ChiSquareTest"] | null;
+            /** Groups */
+            groups: components["schemas"]["FitGroupOf"][];
+            hosmer_lemeshow: components["schemas"]["HosmerLemeshow"] | null;
+            /** Is Misfit */
+            is_misfit: boolean;
+            /** Linearity */
+            linearity: components["schemas"]["Linearity"][];
+            /** Mean Something */
+            mean_something: boolean;
+            /** No Test */
+            no_test: string | null;
+            pearson_goodness_of_fit: components["schemas"]["ChiSquareTest"] | null;
+            test: components["schemas"]["NamedTest"] | null;
+        };
+        /**
          * FrequencyRow
          * @description One answer, or one number, or one range of numbers (``value`` is then its lower end).
          *
-         *     Percentages run from 0 to 100. ``cumulative_percent_of_answered`` only where there is an
-         *     order; ``ci`` is that of the share of those who answered, in percent.
+         *     ``count`` are cases; percentages run from 0 to 100 and are weighted under a design, beside the
+         *     ``unweighted`` one. ``cumulative_percent_of_answered`` only where there is an order; ``ci`` is
+         *     that of the share of those who answered, in percent.
          */
         FrequencyRow: {
             /** Ci */
             ci: [
                 number,
                 number
-            ];
+            ] | null;
             /** Count */
             count: number;
             /** Cumulative Percent Of Answered */
@@ -2046,19 +2208,24 @@ export interface components {
             percent_of_answered: number;
             /** Value */
             value: string;
+            weighted?: components["schemas"]["WeightedShare"] | null;
         };
-        /** GeneralizedTests */
+        /**
+         * GeneralizedTests
+         * @description Landis, Heyman & Koch 1978, Int Stat Rev 46:237. None where the strata leave no room, or where it
+         *     would have more than ``MOST_CONTRASTS`` degrees of freedom.
+         */
         GeneralizedTests: {
-            correlation: components["schemas"]["ChiSquare"] | null;
-            general_association: components["schemas"]["ChiSquare"] | null;
-            row_mean_scores: components["schemas"]["ChiSquare"] | null;
+            correlation: components["schemas"]["ChiSquareTest"] | null;
+            general_association: components["schemas"]["ChiSquareTest"] | null;
+            row_mean_scores: components["schemas"]["ChiSquareTest"] | null;
         };
         /**
          * Glance
          * @description One variable. The test is that of equal or stated shares over the categories of the
          *     codebook (None for numbers, texts, variables with fewer than two categories, and those the
-         *     stated shares do not fit): ``test``, or ``corrected`` for a survey design (Rao & Scott, second
-         *     order). Its ``p`` is also given with all tests of the list allowed for. ``n_answered`` and
+         *     stated shares do not fit): Pearson's, or Rao & Scott's of the second order under a survey
+         *     design. Its ``p`` is also given with all tests of the list allowed for. ``n_answered`` and
          *     ``n_missing`` are cases, all else is weighted under a design. ``middle`` is the median of
          *     numbers.
          */
@@ -2067,7 +2234,6 @@ export interface components {
             cohens_w?: number | null;
             /** Commonest */
             commonest?: string | null;
-            corrected?: components["schemas"]["SurveyTest"] | null;
             /** Different */
             different: number;
             /**
@@ -2096,7 +2262,7 @@ export interface components {
                 number,
                 number
             ] | null;
-            test?: components["schemas"]["ChiSquare"] | null;
+            test?: components["schemas"]["NamedTest"] | null;
             /** Title */
             title: string;
             /** Variable */
@@ -2120,24 +2286,31 @@ export interface components {
         };
         /**
          * GoodnessOfFit
-         * @description Observed counts against expected shares, over ``values`` in codebook order.
+         * @description Observed against expected shares, over ``values`` in codebook order. ``observed`` are cases,
+         *     ``observed_shares`` weighted under a design;
+         *     ``standardized_residuals`` are departures in standard errors, design-based under a design, where
+         *     there are no expected counts.
          */
         GoodnessOfFit: {
             /** Cohens W */
             cohens_w: number;
-            exact_multinomial: components["schemas"]["Exact"] | null;
+            exact_multinomial: components["schemas"]["ExactMultinomial"] | null;
             /** Expected Counts */
-            expected_counts: number[];
+            expected_counts: number[] | null;
             /** Expected Shares */
             expected_shares: number[];
             /** Labels */
             labels: string[];
-            likelihood_ratio: components["schemas"]["ChiSquare"];
+            likelihood_ratio: components["schemas"]["ChiSquareTest"] | null;
+            /** Marks */
+            marks: ("much more" | "more" | "" | "fewer" | "much fewer")[];
             /** Observed */
             observed: number[];
-            pearson: components["schemas"]["ChiSquare"];
+            /** Observed Shares */
+            observed_shares: number[];
+            pearson: components["schemas"]["ChiSquareTest"] | null;
             /** Pearson Residuals */
-            pearson_residuals: number[];
+            pearson_residuals: number[] | null;
             /**
              * Source
              * @enum {string}
@@ -2149,31 +2322,38 @@ export interface components {
             standardized_residuals_p_holm: number[];
             /** Stated */
             stated: number[];
+            test: components["schemas"]["NamedTest"] | null;
             /** Values */
             values: string[];
         };
         /**
-         * Group
-         * @description How common the event is in one category of the explanatory variable.
+         * Groups
+         * @description The event in each group, and each group against the reference.
+         *
+         *     ``shares_have_meaning`` is False in a case–control study, where the share of cases was set by
+         *     the researcher.
          */
-        Group: {
-            /** Events */
-            events: number;
-            /** Label */
-            label: string;
-            /** N */
-            n: number;
-            /** Share */
-            share: number;
-            /** Share Ci */
-            share_ci: [
-                number,
-                number
-            ];
-            /** Value */
-            value: string;
+        Groups: {
+            /** Comparisons */
+            comparisons: components["schemas"]["Against"][];
+            /** Event */
+            event: string[];
+            /** Event Label */
+            event_label: string;
+            /** Groups */
+            groups: components["schemas"]["Share"][];
+            overall: components["schemas"]["Share"];
+            /** Reference */
+            reference: string;
+            /** Reference Label */
+            reference_label: string;
+            /** Shares Have Meaning */
+            shares_have_meaning: boolean;
         };
-        /** HosmerLemeshow */
+        /**
+         * HosmerLemeshow
+         * @description Without a p where there are fewer than three groups.
+         */
         HosmerLemeshow: {
             /** Df */
             df: number;
@@ -2186,6 +2366,26 @@ export interface components {
             /** Table */
             table: components["schemas"]["FitGroup"][];
         };
+        /**
+         * Inflation
+         * @description How much the other terms widen the limits of one (GVIF), from estimates and from columns.
+         */
+        Inflation: {
+            /** Gvif */
+            gvif: number;
+            /** Gvif Adjusted */
+            gvif_adjusted: number;
+            /** Gvif Of Columns */
+            gvif_of_columns: number;
+            /** Term */
+            term: string;
+            /** Title */
+            title: string;
+        };
+        Interval: [
+            number,
+            number
+        ];
         /**
          * IsBetween
          * @description The number lies between both ends, ends included; an end that is null is open.
@@ -2252,7 +2452,82 @@ export interface components {
          * @enum {string}
          */
         JobState: "waiting" | "running" | "done" | "failed" | "stopped";
-        JsonValue: unknown;
+        /**
+         * LensOffered
+         * @description A lens for a question: what it gives, the slots it reads, and why it cannot answer it, beside
+         *     which slot; ``is_open`` where that only has to be filled in.
+         */
+        LensOffered: {
+            /**
+             * Gives
+             * @enum {string}
+             */
+            gives: "shares of answers" | "table" | "shares of an event" | "model";
+            /** Is Open */
+            is_open: boolean;
+            /** Name */
+            name: string;
+            /** Slot */
+            slot: string | null;
+            /** Title */
+            title: string;
+            /** Uses */
+            uses: string[];
+            /** Why Not */
+            why_not: string | null;
+        };
+        /** LensesRequest */
+        LensesRequest: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            question: components["schemas"]["Question"];
+        };
+        /**
+         * LikeVariable
+         * @description As another variable's answers are distributed; categories are matched by value or label.
+         */
+        LikeVariable: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "variable";
+            /** Variable */
+            variable: string;
+        };
+        /**
+         * Likelihood
+         * @description What the likelihood says of the model; None what needs its maximum where it was penalised.
+         */
+        Likelihood: {
+            /** Aic */
+            aic: number | null;
+            /** Bic */
+            bic: number | null;
+            /** Cox Snell */
+            cox_snell: number | null;
+            /** Deviance */
+            deviance: number;
+            /** Deviance Null */
+            deviance_null: number;
+            /** Log Likelihood */
+            log_likelihood: number;
+            /** Log Likelihood Null */
+            log_likelihood_null: number;
+            /** Mcfadden */
+            mcfadden: number | null;
+            /** Mcfadden Adjusted */
+            mcfadden_adjusted: number | null;
+            /** Nagelkerke */
+            nagelkerke: number | null;
+            /** Penalised Log Likelihood */
+            penalised_log_likelihood: number | null;
+            /** Tjur */
+            tjur: number;
+        };
         /**
          * Line
          * @description One category, or a numeric variable; ``cells`` by answer, the last one for all. ``p`` stands
@@ -2280,8 +2555,8 @@ export interface components {
          *     ``curve`` holds value, straight and bent log odds against the median, and the bent limits.
          */
         Linearity: {
-            bend: components["schemas"]["ChiSquare"] | null;
-            box_tidwell: components["schemas"]["ChiSquare"] | null;
+            bend: components["schemas"]["ChiSquareTest"] | null;
+            box_tidwell: components["schemas"]["ChiSquareTest"] | null;
             /** Curve */
             curve: [
                 number,
@@ -2313,6 +2588,29 @@ export interface components {
             variables?: string[] | null;
         };
         /**
+         * MapPanel
+         * @description Rows and columns as points, both in principal coordinates. ``shown`` is the share of the
+         *     inertia on the first two axes, ``is_enough`` whether they can be read alone.
+         */
+        MapPanel: {
+            /** Columns */
+            columns: components["schemas"]["AxisPoint"][];
+            /** Is Enough */
+            is_enough: boolean;
+            /** Percent */
+            percent: number[];
+            /** Principal Inertias */
+            principal_inertias: number[];
+            /** Rows */
+            rows: components["schemas"]["AxisPoint"][];
+            /** Shown */
+            shown: number;
+            /** Singular Values */
+            singular_values: number[];
+            /** Total Inertia */
+            total_inertia: number;
+        };
+        /**
          * Margin
          * @description A variable whose totals in the population are known, by value: counts or shares, since only
          *     their proportions are used.
@@ -2334,6 +2632,11 @@ export interface components {
             /** Variable */
             variable: string;
         };
+        /** MarginPanel */
+        MarginPanel: {
+            /** Within Margin */
+            within_margin: components["schemas"]["WithinMargin"][];
+        };
         /**
          * MarginRow
          * @description A category's share of the weights before and after, and the share asked for.
@@ -2352,38 +2655,13 @@ export interface components {
             /** Value */
             value: string;
         };
-        /** MarginalEffect */
-        MarginalEffect: {
-            /** Ci */
-            ci: [
-                number,
-                number
-            ];
-            /** Ci 95 */
-            ci_95: [
-                number,
-                number
-            ];
-            /** Estimate */
-            estimate: number;
-            /** Level */
-            level: string | null;
-            /** P */
-            p: number;
-            /** Se */
-            se: number;
-            /** Variable */
-            variable: string;
-            /** Z */
-            z: number;
-        };
         /**
          * McNemar
-         * @description For pairs: the two counts of those who changed, and the tests they give.
+         * @description McNemar's test from the two discordant counts; None where nobody changed.
          */
         McNemar: {
-            chi_square: components["schemas"]["ChiSquare"] | null;
-            chi_square_continuity_corrected: components["schemas"]["ChiSquare"] | null;
+            chi_square: components["schemas"]["ChiSquareTest"] | null;
+            chi_square_continuity_corrected: components["schemas"]["ChiSquareTest"] | null;
             /** Discordant */
             discordant: [
                 number,
@@ -2395,31 +2673,49 @@ export interface components {
             mid_p: number;
         };
         /**
-         * MeasureResult
-         * @description A measure of association with its standard errors; the interval is value ± z ase, not cut
-         *     to the range of the measure. The test uses the error under no association.
+         * Measure
+         * @description A measure of association in a line: its title and what it says, with the two variables named.
+         *     ``leads`` marks the one that suits the kinds of the variables; ``unweighted`` is the same with
+         *     each row counted once. ``ase``, ``ase_null``, ``z`` and ``se`` as in docs/methods.md.
          */
-        MeasureResult: {
+        Measure: {
             /** Ase */
-            ase: number | null;
+            ase?: number | null;
             /** Ase Null */
-            ase_null: number | null;
+            ase_null?: number | null;
             /** Ci */
             ci: [
                 number,
                 number
             ] | null;
-            /** Ci 95 */
-            ci_95: [
-                number,
-                number
-            ] | null;
+            /** Key */
+            key: string;
+            /** Leads */
+            leads: boolean;
             /** P */
             p: number | null;
+            /** Says */
+            says: string;
+            /** Se */
+            se?: number | null;
+            /** Title */
+            title: string;
+            /** Unweighted */
+            unweighted?: number | null;
             /** Value */
-            value: number;
+            value: number | null;
             /** Z */
-            z: number | null;
+            z?: number | null;
+        };
+        /**
+         * MeasuresPanel
+         * @description All measures of association that suit the two variables.
+         */
+        MeasuresPanel: {
+            /** Measures */
+            measures: components["schemas"]["Measure"][];
+            /** Pearson Correlation Of Scores */
+            pearson_correlation_of_scores: number | null;
         };
         /**
          * MissingCode
@@ -2448,7 +2744,8 @@ export interface components {
         };
         /**
          * MissingRow
-         * @description Cases without an answer for one reason; ``code`` is "" for blank cells.
+         * @description Cases without an answer for one reason; ``code`` is "" for blank cells. The percentage is
+         *     weighted under a design.
          */
         MissingRow: {
             /** Code */
@@ -2484,6 +2781,28 @@ export interface components {
             id: string;
             /** Title */
             title: string;
+        };
+        /**
+         * NamedTest
+         * @description A test with its name: a statistic on ``df`` (and ``df2`` for an F), and the p it gives. An
+         *     exact test has no statistic.
+         */
+        NamedTest: {
+            /** Df */
+            df: number | null;
+            /** Df2 */
+            df2?: number | null;
+            /** Name */
+            name: string;
+            /** P */
+            p: number;
+            /**
+             * Sign
+             * @enum {string}
+             */
+            sign: "χ²" | "F" | "z" | "";
+            /** Statistic */
+            statistic: number | null;
         };
         /**
          * NetworkWeights
@@ -2532,7 +2851,7 @@ export interface components {
         };
         /**
          * NextStep
-         * @description A question that follows from this one.
+         * @description A question that follows from this one; ``through`` as in ``Remedy``.
          */
         NextStep: {
             /** Label */
@@ -2564,79 +2883,32 @@ export interface components {
         };
         /**
          * OddsModel
-         * @description ``separation`` says why Firth's penalised likelihood was needed, if it was.
+         * @description ``separation`` says why Firth's penalised likelihood was needed, if it was. n and events are
+         *     cases, ``share`` is that of the population under a design, where there is no likelihood.
          */
         OddsModel: {
-            /** Aic */
-            aic: number | null;
-            auc: components["schemas"]["Area"];
+            adjusted_wald: components["schemas"]["WaldF"] | null;
             /** Average Marginal Effects */
-            average_marginal_effects: components["schemas"]["MarginalEffect"][];
-            /** Bic */
-            bic: number | null;
-            /** Brier */
-            brier: number;
-            /** Classification */
-            classification: components["schemas"]["Classification"][];
-            /** Coefficients */
-            coefficients: components["schemas"]["Coefficient"][];
-            concordance: components["schemas"]["Concordance"];
+            average_marginal_effects: components["schemas"]["AverageDifference"][];
             /** Covariate Patterns */
             covariate_patterns: number;
-            /** Cox Snell */
-            cox_snell: number | null;
-            curve: components["schemas"]["ProbabilityCurve"] | null;
-            /** Cutoff */
-            cutoff: number;
-            /** Deviance */
-            deviance: number;
-            deviance_goodness_of_fit: components["schemas"]["ChiSquare"] | null;
-            /** Deviance Null */
-            deviance_null: number;
-            /** Equation */
-            equation: string;
             /** Events */
             events: number;
-            hosmer_lemeshow: components["schemas"]["HosmerLemeshow"];
-            /** Intercept */
-            intercept: number;
+            likelihood: components["schemas"]["Likelihood"] | null;
             /**
-             * Interval
+             * Limits
              * @enum {string}
              */
-            interval: "wald" | "profile";
-            /** Linearity */
-            linearity: components["schemas"]["Linearity"][];
-            /** Log Likelihood */
-            log_likelihood: number;
-            /** Log Likelihood Null */
-            log_likelihood_null: number;
-            /** Mcfadden */
-            mcfadden: number | null;
-            /** Mcfadden Adjusted */
-            mcfadden_adjusted: number | null;
+            limits: "wald" | "profile";
             /**
              * Method
              * @enum {string}
              */
             method: "maximum_likelihood" | "firth";
-            model_likelihood_ratio: components["schemas"]["ChiSquare"];
             /** N */
             n: number;
-            /** Nagelkerke */
-            nagelkerke: number | null;
             /** Parameters */
             parameters: number;
-            pearson_goodness_of_fit: components["schemas"]["ChiSquare"] | null;
-            /** Penalised Log Likelihood */
-            penalised_log_likelihood: number | null;
-            /** Predicted */
-            predicted: components["schemas"]["PredictedBin"][];
-            /** Predictions */
-            predictions: components["schemas"]["Prediction"][];
-            residuals: components["schemas"]["Residuals"];
-            /** Roc */
-            roc: components["schemas"]["RocPoint"][];
             /** Separated */
             separated: components["schemas"]["SeparatedPart"][];
             /**
@@ -2644,24 +2916,74 @@ export interface components {
              * @enum {string}
              */
             separation: "none" | "quasi_complete" | "complete";
-            /** Slots */
-            slots: components["schemas"]["Slot"][];
-            /** Steps */
-            steps: components["schemas"]["Step"][];
+            /** Share */
+            share: number;
             /** Terms */
             terms: components["schemas"]["OddsTerm"][];
-            /** Tjur */
-            tjur: number;
-            without: components["schemas"]["WithoutRows"] | null;
+            test: components["schemas"]["NamedTest"] | null;
         };
         /**
-         * OddsPooled
-         * @description Are all coefficients but the intercept the same in every stratum?
+         * OddsOptions
+         * @description ``new_step_at`` names variables that begin a step of their own; ``profiles`` hold a value per
+         *     variable; ``without_rows`` are row numbers from 1; ``curve`` is a numeric variable, and
+         *     ``curve_by`` a categorical one.
          */
-        OddsPooled: {
-            homogeneity: components["schemas"]["ChiSquare"] | null;
-            /** Reason */
-            reason: string | null;
+        OddsOptions: {
+            /** Curve */
+            curve?: string | null;
+            /** Curve By */
+            curve_by?: string | null;
+            /**
+             * Cutoff
+             * @default 0.5
+             */
+            cutoff: number;
+            /**
+             * Limits
+             * @default wald
+             * @enum {string}
+             */
+            limits: "wald" | "profile";
+            /**
+             * Method
+             * @default maximum_likelihood
+             * @enum {string}
+             */
+            method: "maximum_likelihood" | "firth";
+            /**
+             * New Step At
+             * @default []
+             */
+            new_step_at: string[];
+            /**
+             * Profiles
+             * @default []
+             */
+            profiles: {
+                [key: string]: string | number;
+            }[];
+            /**
+             * Without Rows
+             * @default []
+             */
+            without_rows: number[];
+        };
+        /**
+         * OddsPanels
+         * @description What was opened.
+         */
+        OddsPanels: {
+            coefficients?: components["schemas"]["CoefficientsPanel"] | null;
+            fit?: components["schemas"]["FitPanel"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            lens: "odds";
+            profile?: components["schemas"]["ProfilePanel"] | null;
+            sorting?: components["schemas"]["SortingPanel"] | null;
+            steps?: components["schemas"]["StepsPanel"] | null;
+            unusual?: components["schemas"]["UnusualPanel"] | null;
         };
         /** OddsResults */
         OddsResults: {
@@ -2672,12 +2994,11 @@ export interface components {
              * @enum {string}
              */
             lens: "odds";
-            pooled: components["schemas"]["OddsPooled"] | null;
+            same: components["schemas"]["SameInStrata"] | null;
             /** Strata */
             strata: components["schemas"]["OddsStratum"][];
-            /** Unavailable */
-            unavailable: components["schemas"]["Unavailable"][];
             whole: components["schemas"]["OddsModel"];
+            without: components["schemas"]["WithoutRows"] | null;
         };
         /**
          * OddsRow
@@ -2685,6 +3006,7 @@ export interface components {
          *     unit or at one value against the median, within one level of the other variable of an
          *     interaction.
          *
+         *     ``z`` is t on the design degrees of freedom under a design; n and events are cases.
          *     ``unadjusted`` is from a model with this term alone, on the same people.
          */
         OddsRow: {
@@ -2709,7 +3031,7 @@ export interface components {
             /** Odds Ratio */
             odds_ratio: number | "Infinity";
             /** P */
-            p: number;
+            p: number | null;
             /** Se */
             se: number;
             /** Term */
@@ -2721,13 +3043,14 @@ export interface components {
                 number,
                 number | "Infinity"
             ] | null;
+            unweighted: components["schemas"]["OnceEach"] | null;
             /** Z */
             z: number;
         };
         /**
          * OddsStratum
-         * @description The same model within one stratum; rows in the order of the whole, None where a category is
-         *     absent. ``left_out`` says why it could not be fitted.
+         * @description The same model within one stratum; ratios in the order of the rows of the whole, None where a
+         *     category is absent. ``left_out`` says why it could not be fitted.
          */
         OddsStratum: {
             /** Events */
@@ -2738,27 +3061,30 @@ export interface components {
             left_out: string | null;
             /** N */
             n: number;
-            /** Rows */
-            rows: (components["schemas"]["OddsRow"] | null)[];
+            /** Ratios */
+            ratios: (components["schemas"]["StratumRatio"] | null)[];
             /** Values */
             values: string[];
         };
         /**
          * OddsTerm
-         * @description One term with its tests and odds ratios.
+         * @description One term with its odds ratios; ``reference`` names what the others are against. ``test`` is
+         *     that of the whole term; what it rests on stands under its own name.
+         *
+         *     A main effect that is part of an interaction holds at the reference (or median) of the other
+         *     variable only, ``holds_at``; its tests depend on that too and are not worth reading.
          */
         OddsTerm: {
+            adjusted_wald: components["schemas"]["WaldF"] | null;
             /** Gvif */
             gvif: number;
             /** Gvif Adjusted */
             gvif_adjusted: number;
-            /** Gvif Of Columns */
-            gvif_of_columns: number;
             /** Holds At */
             holds_at: string | null;
             /** Is Numeric */
             is_numeric: boolean;
-            likelihood_ratio: components["schemas"]["ChiSquare"];
+            likelihood_ratio: components["schemas"]["ChiSquareTest"] | null;
             /** Part Of Interaction */
             part_of_interaction: boolean;
             /** Reference */
@@ -2776,27 +3102,104 @@ export interface components {
             rows: components["schemas"]["OddsRow"][];
             /** Term */
             term: string;
+            test: components["schemas"]["NamedTest"] | null;
             /** Title */
             title: string;
             /** Together With */
             together_with: string | null;
             /** Variable */
             variable: string;
-            wald: components["schemas"]["ChiSquare"];
+            wald: components["schemas"]["ChiSquareTest"] | null;
         };
         /**
-         * OneSidedP
-         * @description p for each alternative to the stated share.
+         * OnceEach
+         * @description Under a design: the same odds ratio with each row counted once.
          */
-        OneSidedP: {
-            /** P Greater */
-            p_greater: number;
-            /** P Less */
-            p_less: number;
-            /** P Two Sided */
-            p_two_sided: number;
-            /** Statistic */
-            statistic?: number | null;
+        OnceEach: {
+            /** Ci */
+            ci: [
+                number,
+                number | "Infinity"
+            ];
+            /** Odds Ratio */
+            odds_ratio: number | "Infinity";
+        };
+        /**
+         * OneWay
+         * @description An estimate with its interval, one way of counting.
+         */
+        OneWay: {
+            /** Ci */
+            ci: [
+                number,
+                number | "Infinity"
+            ] | null;
+            /** Estimate */
+            estimate: number | "Infinity";
+        };
+        /**
+         * Options
+         * @description ``categories`` says how this question alone uses the categories of variables, by name;
+         *     ``beside`` shows an answer with a survey design three ways.
+         */
+        Options: {
+            /**
+             * Beside
+             * @default false
+             */
+            beside: boolean;
+            /**
+             * Categories
+             * @default {}
+             */
+            categories: {
+                [key: string]: components["schemas"]["Recast"];
+            };
+            /**
+             * @default {
+             *       "adjust": "holm",
+             *       "draws": 20000,
+             *       "exact": "when_sparse",
+             *       "seed": 1
+             *     }
+             */
+            crosstab: components["schemas"]["CrosstabOptions"];
+            /**
+             * @default {
+             *       "against": null,
+             *       "all_values": false,
+             *       "alternative": "two_sided",
+             *       "bin_width": null,
+             *       "expected": null,
+             *       "share_interval": "wilson"
+             *     }
+             */
+            distribution: components["schemas"]["DistributionOptions"];
+            /**
+             * @default {
+             *       "curve": null,
+             *       "curve_by": null,
+             *       "cutoff": 0.5,
+             *       "limits": "wald",
+             *       "method": "maximum_likelihood",
+             *       "new_step_at": [],
+             *       "profiles": [],
+             *       "without_rows": []
+             *     }
+             */
+            odds: components["schemas"]["OddsOptions"];
+            /**
+             * @default {
+             *       "aim": "equivalent",
+             *       "alternative": "two_sided",
+             *       "margin": null,
+             *       "plan_n": null,
+             *       "plan_width": 0.05,
+             *       "share_interval": "wilson",
+             *       "standard": null
+             *     }
+             */
+            proportions: components["schemas"]["ProportionOptions"];
         };
         /**
          * Outcome
@@ -2814,11 +3217,11 @@ export interface components {
             variable: string;
         };
         /**
-         * Pair
+         * PairOfAnswers
          * @description Two groups by all answers: Pearson's test, and p with all pairs allowed for.
          */
-        Pair: {
-            chi_square: components["schemas"]["ChiSquare"];
+        PairOfAnswers: {
+            chi_square: components["schemas"]["ChiSquareTest"];
             /** One */
             one: string;
             /** Other */
@@ -2847,10 +3250,11 @@ export interface components {
             statistic: number;
         };
         /**
-         * Paired
-         * @description The same people asked twice: how many changed, and the difference of the two shares.
+         * PairedPanel
+         * @description The same people asked twice: how many changed, and the difference of the two shares, second
+         *     minus first.
          */
-        Paired: {
+        PairedPanel: {
             /** Ci */
             ci: [
                 number,
@@ -2867,10 +3271,62 @@ export interface components {
             standard_error: number;
         };
         /**
-         * Plan
+         * PanelAnswer
+         * @description One panel of an answer.
+         */
+        PanelAnswer: {
+            /** Checks */
+            checks: components["schemas"]["Check"][];
+            /** Name */
+            name: string;
+            /** Opened */
+            opened: components["schemas"]["DistributionPanels"] | components["schemas"]["CrosstabPanels"] | components["schemas"]["ProportionsPanels"] | components["schemas"]["OddsPanels"];
+            /**
+             * Version
+             * @default 2
+             * @constant
+             */
+            version: 2;
+            /** Write Up */
+            write_up: string;
+        };
+        /**
+         * PanelHead
+         * @description A part of the answer that can be opened. ``opens`` tells that it starts open, ``finds`` that
+         *     the server works something out for it, and ``checks`` that checks come with it.
+         */
+        PanelHead: {
+            /** Checks */
+            checks: boolean;
+            /** Finds */
+            finds: boolean;
+            /** Hint */
+            hint: string;
+            /** Name */
+            name: string;
+            /** Opens */
+            opens: boolean;
+            /** Title */
+            title: string;
+        };
+        /**
+         * PanelWithFigures
+         * @description A panel of an answer and its pictures.
+         */
+        PanelWithFigures: {
+            /** Figures */
+            figures: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
+            panel: components["schemas"]["PanelAnswer"];
+        };
+        /**
+         * PlanPanel
          * @description What a study of a given size would show, were the shares as seen here.
          */
-        Plan: {
+        PlanPanel: {
             /** Half Width */
             half_width: number;
             /** Label */
@@ -2892,9 +3348,12 @@ export interface components {
             generalized_cochran_mantel_haenszel: components["schemas"]["GeneralizedTests"];
             /** Pairs */
             pairs: components["schemas"]["PooledPair"][];
-            three_way_interaction: components["schemas"]["ChiSquare"] | null;
+            three_way_interaction: components["schemas"]["ChiSquareTest"] | null;
         };
-        /** PooledDifference */
+        /**
+         * PooledDifference
+         * @description With the standard errors of Sato and of Greenland & Robins.
+         */
         PooledDifference: {
             /** Estimate */
             estimate: number;
@@ -2906,10 +3365,10 @@ export interface components {
          * @description One group against the reference, pooled over the strata, with the crude ratio beside it.
          */
         PooledPair: {
-            breslow_day: components["schemas"]["ChiSquare"] | null;
-            breslow_day_tarone: components["schemas"]["ChiSquare"] | null;
-            cochran_mantel_haenszel: components["schemas"]["ChiSquare"] | null;
-            cochran_mantel_haenszel_continuity_corrected: components["schemas"]["ChiSquare"] | null;
+            breslow_day: components["schemas"]["ChiSquareTest"] | null;
+            breslow_day_tarone: components["schemas"]["ChiSquareTest"] | null;
+            cochran_mantel_haenszel: components["schemas"]["ChiSquareTest"] | null;
+            cochran_mantel_haenszel_continuity_corrected: components["schemas"]["ChiSquareTest"] | null;
             /** Crude Odds Ratio */
             crude_odds_ratio: number | "Infinity" | null;
             /** Informative Strata */
@@ -2921,15 +3380,14 @@ export interface components {
             mantel_haenszel_risk_ratio: components["schemas"]["PooledRatio"] | null;
             /** Value */
             value: string;
-            woolf_homogeneity: components["schemas"]["ChiSquare"] | null;
+            woolf_homogeneity: components["schemas"]["ChiSquareTest"] | null;
         };
-        /** PooledRatio */
+        /**
+         * PooledRatio
+         * @description None where the strata together leave it undefined.
+         */
         PooledRatio: {
-            /** Ci */
-            ci: [
-                number,
-                number
-            ];
+            ci: components["schemas"]["Interval"];
             /** Estimate */
             estimate: number;
             /** Log Standard Error */
@@ -2947,31 +3405,6 @@ export interface components {
             /** Others */
             others: number;
         };
-        /** Prediction */
-        Prediction: {
-            /** Ci */
-            ci: [
-                number,
-                number
-            ];
-            /** Ci 95 */
-            ci_95: [
-                number,
-                number
-            ];
-            /** Label */
-            label: string;
-            /** Log Odds */
-            log_odds: number;
-            /** Probability */
-            probability: number;
-            /** Se Log Odds */
-            se_log_odds: number;
-            /** Values */
-            values: {
-                [key: string]: string | number;
-            };
-        };
         /** ProbabilityCurve */
         ProbabilityCurve: {
             /** Across */
@@ -2982,6 +3415,8 @@ export interface components {
             by: string | null;
             /** By Title */
             by_title: string;
+            /** Event Label */
+            event_label: string;
             /** Lines */
             lines: components["schemas"]["CurveLine"][];
         };
@@ -3016,6 +3451,55 @@ export interface components {
                 [key: string]: string | number | null;
             };
         };
+        /** ProfilePanel */
+        ProfilePanel: {
+            curve: components["schemas"]["ProbabilityCurve"] | null;
+            /** Predictions */
+            predictions: components["schemas"]["ProfilePrediction"][];
+            /** Slots */
+            slots: components["schemas"]["ProfileSlot"][];
+        };
+        /** ProfilePrediction */
+        ProfilePrediction: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ];
+            /** Label */
+            label: string;
+            /** Log Odds */
+            log_odds: number;
+            /** Probability */
+            probability: number;
+            /** Se Log Odds */
+            se_log_odds: number;
+            /** Values */
+            values: {
+                [key: string]: string | number;
+            };
+        };
+        /**
+         * ProfileSlot
+         * @description A value a profile can set: categories with labels, or a number with what is usual.
+         */
+        ProfileSlot: {
+            /** Categories */
+            categories: [
+                string,
+                string
+            ][];
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Title */
+            title: string;
+            /** Usual */
+            usual: string | number;
+            /** Variable */
+            variable: string;
+        };
         /**
          * Progress
          * @description From 0 to 1; null where nothing of that name is under way.
@@ -3025,61 +3509,93 @@ export interface components {
             done: number | null;
         };
         /**
-         * Proportions
-         * @description The event by group, in codebook order; groups nobody is in are left out.
+         * ProportionOptions
+         * @description ``margin`` is a difference of shares above 0, for ``aim``; ``standard`` are weights of the
+         *     strata by value (null: as common as in everyone counted).
          */
-        Proportions: {
-            chi_square_homogeneity: components["schemas"]["ChiSquare"];
-            cochran_armitage_trend: components["schemas"]["TrendResult"] | null;
-            /** Comparisons */
-            comparisons: components["schemas"]["AgainstReference"][];
-            /** Event */
-            event: string[];
-            /** Event Label */
-            event_label: string;
-            /** Exact P */
-            exact_p: number | null;
-            /** Groups */
-            groups: components["schemas"]["Group"][];
+        ProportionOptions: {
             /**
-             * Leading
+             * Aim
+             * @default equivalent
              * @enum {string}
              */
-            leading: "risk_difference" | "risk_ratio" | "odds_ratio";
-            overall: components["schemas"]["Group"];
-            /** Pairwise */
-            pairwise: components["schemas"]["PairOfGroups"][];
-            /** Reference */
-            reference: string;
-            /** Reference Label */
-            reference_label: string;
-            /** Within Margin */
-            within_margin: components["schemas"]["WithinMargin"][];
+            aim: "equivalent" | "not_below" | "not_above";
+            /**
+             * Alternative
+             * @default two_sided
+             * @enum {string}
+             */
+            alternative: "two_sided" | "less" | "greater";
+            /** Margin */
+            margin?: number | null;
+            /** Plan N */
+            plan_n?: number | null;
+            /**
+             * Plan Width
+             * @default 0.05
+             */
+            plan_width: number;
+            /**
+             * Share Interval
+             * @default wilson
+             * @enum {string}
+             */
+            share_interval: "wilson" | "clopper_pearson" | "agresti_coull" | "jeffreys" | "wald";
+            /** Standard */
+            standard?: {
+                [key: string]: number;
+            } | null;
         };
-        /** ProportionsResults */
-        ProportionsResults: {
+        /**
+         * ProportionsPanels
+         * @description What was opened.
+         */
+        ProportionsPanels: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             lens: "proportions";
-            paired: components["schemas"]["Paired"] | null;
-            plan: components["schemas"]["Plan"];
+            margin?: components["schemas"]["MarginPanel"] | null;
+            paired?: components["schemas"]["PairedPanel"] | null;
+            plan?: components["schemas"]["PlanPanel"] | null;
+            statement?: components["schemas"]["StatementPanel"] | null;
+            tests?: components["schemas"]["SharesTestsPanel"] | null;
+        };
+        /**
+         * ProportionsResults
+         * @description The event by group, in codebook order; groups nobody is in are left out. ``test`` asks whether
+         *     all groups are alike, ``one_sided`` what was asked of the group that leads.
+         */
+        ProportionsResults: {
+            /** Closer */
+            closer: components["schemas"]["Closer"][];
+            /**
+             * Leading
+             * @enum {string}
+             */
+            leading: "risk_difference" | "risk_ratio" | "odds_ratio";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            lens: "proportions";
+            one_sided: components["schemas"]["NamedTest"] | null;
             /** Pooled */
             pooled: components["schemas"]["PooledPair"][];
             /** Standardised */
             standardised: components["schemas"]["StandardisedShare"][];
-            /** Statement */
-            statement: components["schemas"]["Sentence"][];
             /** Strata */
             strata: components["schemas"]["StratumShares"][];
-            /** Unavailable */
-            unavailable: components["schemas"]["Unavailable"][];
-            whole: components["schemas"]["Proportions"];
+            test: components["schemas"]["NamedTest"] | null;
+            trend: components["schemas"]["TrendOfShares"] | null;
+            whole: components["schemas"]["Groups"];
         };
         /**
          * Question
          * @description Among …, how does … vary with …, allowing for …, within each …?
+         *
+         *     Version 1, whose options stood side by side whatever the lens, is read as version 2.
          */
         Question: {
             /**
@@ -3108,12 +3624,45 @@ export interface components {
              */
             lens: "distribution" | "crosstab" | "proportions" | "odds";
             /**
-             * Options
-             * @default {}
+             * @default {
+             *       "beside": false,
+             *       "categories": {},
+             *       "crosstab": {
+             *         "adjust": "holm",
+             *         "draws": 20000,
+             *         "exact": "when_sparse",
+             *         "seed": 1
+             *       },
+             *       "distribution": {
+             *         "against": null,
+             *         "all_values": false,
+             *         "alternative": "two_sided",
+             *         "bin_width": null,
+             *         "expected": null,
+             *         "share_interval": "wilson"
+             *       },
+             *       "odds": {
+             *         "curve": null,
+             *         "curve_by": null,
+             *         "cutoff": 0.5,
+             *         "limits": "wald",
+             *         "method": "maximum_likelihood",
+             *         "new_step_at": [],
+             *         "profiles": [],
+             *         "without_rows": []
+             *       },
+             *       "proportions": {
+             *         "aim": "equivalent",
+             *         "alternative": "two_sided",
+             *         "margin": null,
+             *         "plan_n": null,
+             *         "plan_width": 0.05,
+             *         "share_interval": "wilson",
+             *         "standard": null
+             *       }
+             *     }
              */
-            options: {
-                [key: string]: components["schemas"]["JsonValue"];
-            };
+            options: components["schemas"]["Options"];
             outcome?: components["schemas"]["Outcome"] | null;
             /**
              * Vary With
@@ -3122,10 +3671,10 @@ export interface components {
             vary_with: components["schemas"]["Term"][];
             /**
              * Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            version: 1;
+            version: 2;
             /**
              * Within
              * @default []
@@ -3166,7 +3715,11 @@ export interface components {
              */
             title: string;
         };
-        /** QuestionOut */
+        /**
+         * QuestionOut
+         * @description ``headline`` is the short form of the last answer; null where it was not asked for yet. It
+         *     ``is_current`` as long as neither data nor codebook have changed since.
+         */
         QuestionOut: {
             /**
              * Dataset
@@ -3180,6 +3733,8 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /** Is Current */
+            is_current: boolean;
             /** Note */
             note: string;
             /** Parent */
@@ -3221,8 +3776,8 @@ export interface components {
             /** Variable */
             variable?: string | null;
         };
-        /** RaoScottTest */
-        RaoScottTest: {
+        /** RaoScott */
+        RaoScott: {
             first_order: components["schemas"]["CorrectedTest"];
             /** Mean Generalised Deff */
             mean_generalised_deff: number;
@@ -3231,20 +3786,14 @@ export interface components {
             squared_cv_of_generalised_deffs: number;
         };
         /**
-         * RatioResult
-         * @description A ratio of the compared group to the reference; intervals None where a cell is zero.
+         * Ratio
+         * @description An estimate with its standard error on the log scale.
+         *
+         *     ``estimate`` may be infinite. ``log_standard_error`` and ``ci`` are None where a cell
+         *     that the formula divides by is zero.
          */
-        RatioResult: {
-            /** Ci */
-            ci: [
-                number,
-                number
-            ] | null;
-            /** Ci 95 */
-            ci_95: [
-                number,
-                number
-            ] | null;
+        Ratio: {
+            ci: components["schemas"]["Interval"] | null;
             /** Estimate */
             estimate: number | "Infinity" | null;
             /** Log Standard Error */
@@ -3255,11 +3804,13 @@ export interface components {
          * @description The result in words. ``lead`` and ``notes`` mark emphasis with ** on both sides.
          *
          *     ``headline`` is the short form for the line of questions; ``cells`` tells each cell of the
-         *     table in a sentence, in the order of ``results.whole.counts``; ``ranked`` those that stand out,
-         *     the clearest first.
+         *     table in a sentence, in the order of its counts.
          */
         Reading: {
-            /** Cells */
+            /**
+             * Cells
+             * @default []
+             */
             cells: string[][];
             /** Figures */
             figures: components["schemas"]["Figure"][];
@@ -3269,11 +3820,33 @@ export interface components {
             lead: string;
             /** Notes */
             notes: string[];
+        };
+        /**
+         * Recast
+         * @description How one variable's categories are used in this question only: left out, combined (each
+         *     group takes the label of its members), in another order, or with missing as a category.
+         */
+        Recast: {
             /**
-             * Ranked
+             * Combine
              * @default []
              */
-            ranked: string[];
+            combine: string[][];
+            /**
+             * Leave Out
+             * @default []
+             */
+            leave_out: string[];
+            /**
+             * Missing
+             * @default false
+             */
+            missing: boolean;
+            /**
+             * Order
+             * @default []
+             */
+            order: string[];
         };
         /**
          * Regroup
@@ -3300,14 +3873,12 @@ export interface components {
         /**
          * Related
          * @description How strongly one variable goes with the outcome. ``banded`` tells that its numbers were
-         *     looked at in four bands. ``chi_square`` is Pearson's; with a survey design ``corrected`` stands
-         *     for it. No limits where V is 0 or no degree of freedom is left.
+         *     looked at in four bands. The test is Pearson's, or Rao & Scott's under a survey design. No
+         *     limits where V is 0 or no degree of freedom is left.
          */
         Related: {
             /** Banded */
             banded: boolean;
-            chi_square: components["schemas"]["ChiSquare"] | null;
-            corrected: components["schemas"]["SurveyTest"] | null;
             /** Cramers V */
             cramers_v: number;
             /** Cramers V Bias Corrected */
@@ -3330,6 +3901,7 @@ export interface components {
             p_benjamini_hochberg: number;
             /** P Holm */
             p_holm: number;
+            test: components["schemas"]["NamedTest"];
             /** Title */
             title: string;
             /** Variable */
@@ -3337,13 +3909,16 @@ export interface components {
         };
         /**
          * Remedy
-         * @description One click that mends what a check found: another question, or a place to go.
+         * @description One click that mends what a check found: another question (through the lens that ``through``
+         *     asks for, when it is not its own), a place in the codebook, or a panel of the answer.
          */
         Remedy: {
             /** Codebook Variable */
             codebook_variable?: string | null;
             /** Label */
             label: string;
+            /** Panel */
+            panel?: string | null;
             question?: components["schemas"]["Question"] | null;
         };
         /**
@@ -3384,27 +3959,6 @@ export interface components {
             /** Sheet */
             sheet?: string | null;
         };
-        /**
-         * Residuals
-         * @description ``points`` hold row, predicted probability, standardised Pearson and deviance residual, and
-         *     Cook's distance; thinned to the extremes and a regular part of the others where there are many.
-         */
-        Residuals: {
-            /** Columns */
-            columns: string[];
-            /** First Rows */
-            first_rows: components["schemas"]["Unusual"][];
-            /** Largest Cooks Distance */
-            largest_cooks_distance: number;
-            /** Largest Move */
-            largest_move: number;
-            /** Most Extreme */
-            most_extreme: components["schemas"]["Unusual"][];
-            /** Of */
-            of: number;
-            /** Points */
-            points: number[][];
-        };
         /** RocPoint */
         RocPoint: {
             /** False Positive Share */
@@ -3427,6 +3981,56 @@ export interface components {
             rows: string[][];
             /** Total */
             total: number;
+        };
+        /**
+         * SameInStrata
+         * @description Are all coefficients but the intercept the same in every stratum? ``reason`` says why that is
+         *     not tested.
+         */
+        SameInStrata: {
+            /** Reason */
+            reason: string | null;
+            test: components["schemas"]["NamedTest"] | null;
+        };
+        /**
+         * Sample
+         * @description The sample behind a weighted answer: rows with a weight, their first-stage units (clusters)
+         *     and strata. ``sum_of_weights`` is the population they stand for, ``sum_of_weights_in_subset`` the
+         *     part of it that is asked about (None without a subset). ``errors`` says in words how errors were
+         *     found, ``moved`` what the design changes; ``replicates_lost`` counts replicates in which
+         *     something is not defined, whose errors rest on the others.
+         */
+        Sample: {
+            /** Design Df */
+            design_df: number;
+            /** Drawn */
+            drawn: string;
+            /** Errors */
+            errors: string;
+            /** Kish Weighting Deff */
+            kish_weighting_deff: number;
+            /**
+             * Moved
+             * @default
+             */
+            moved: string;
+            /** Psus */
+            psus: number;
+            /**
+             * Replicates Lost
+             * @default 0
+             */
+            replicates_lost: number;
+            /** Rows */
+            rows: number;
+            /** Single Psu Strata */
+            single_psu_strata: string[];
+            /** Strata */
+            strata: number;
+            /** Sum Of Weights */
+            sum_of_weights: number;
+            /** Sum Of Weights In Subset */
+            sum_of_weights_in_subset: number | null;
         };
         /**
          * Screening
@@ -3509,7 +4113,6 @@ export interface components {
          * @description One of several explanatory variables with the outcome, in a line.
          */
         Several: {
-            chi_square: components["schemas"]["ChiSquare"] | null;
             /** Cramers V */
             cramers_v: number | null;
             /** Cramers V Ci */
@@ -3523,14 +4126,54 @@ export interface components {
             n: number;
             /** P Holm */
             p_holm: number | null;
+            test: components["schemas"]["NamedTest"] | null;
             /** Title */
             title: string;
             /** Variable */
             variable: string;
         };
         /**
+         * Share
+         * @description How common something is among n cases, with its interval; ``n`` and ``events`` are cases,
+         *     ``share`` is weighted under a design (``weighted``). Without an interval where nothing tells how
+         *     much it varies.
+         */
+        Share: {
+            /** Events */
+            events: number;
+            /** Label */
+            label: string;
+            /** N */
+            n: number;
+            /** Share */
+            share: number;
+            /** Share Ci */
+            share_ci: [
+                number,
+                number
+            ] | null;
+            /** Value */
+            value: string;
+            weighted?: components["schemas"]["WeightedShare"] | null;
+        };
+        /**
+         * ShareTest
+         * @description p for each alternative: the share differs, is below, is above the stated one.
+         */
+        ShareTest: {
+            /** P Greater */
+            p_greater: number;
+            /** P Less */
+            p_less: number;
+            /** P Two Sided */
+            p_two_sided: number;
+            /** Statistic */
+            statistic?: number | null;
+        };
+        /**
          * ShareTests
-         * @description The event's share against a stated one, with both hypotheses in words.
+         * @description The event's share against a stated one, with both hypotheses in words; ``test`` is the one
+         *     that is reported, for the alternative that was asked.
          */
         ShareTests: {
             /** Against */
@@ -3542,41 +4185,49 @@ export interface components {
             alternative: "two_sided" | "less" | "greater";
             /** Alternative In Words */
             alternative_in_words: string;
-            exact_binomial_test: components["schemas"]["OneSidedP"];
+            exact_binomial_test: components["schemas"]["ShareTest"] | null;
             /** Null */
             null: string;
-            score_z_test: components["schemas"]["OneSidedP"];
+            score_z_test: components["schemas"]["ShareTest"] | null;
+            test: components["schemas"]["NamedTest"] | null;
+        };
+        /** SharesTestsPanel */
+        SharesTestsPanel: {
+            chi_square_homogeneity: components["schemas"]["ChiSquareTest"] | null;
+            /** Comparisons */
+            comparisons: components["schemas"]["TestedGroup"][];
+            /** Exact P */
+            exact_p: number | null;
+            /** Pairwise */
+            pairwise: components["schemas"]["PairOfGroups"][];
+            /** Tests */
+            tests: components["schemas"]["NamedTest"][];
         };
         /**
-         * Slot
-         * @description A value a profile can set: categories with labels, or a number with what is usual.
+         * SortingPanel
+         * @description How well the model tells those with the event. ``suggested`` is the share of events, a cut-off that predicts about as many as there are.
          */
-        Slot: {
-            /** Categories */
-            categories: [
-                string,
-                string
-            ][];
-            /** High */
-            high: number | null;
-            /** Low */
-            low: number | null;
-            /** Title */
-            title: string;
-            /** Usual */
-            usual: string | number;
-            /** Variable */
-            variable: string;
-        };
-        /**
-         * Sorting
-         * @description Share sorted rightly at the cut-off, and the area under the curve.
-         */
-        Sorting: {
-            /** Accuracy */
-            accuracy: number;
-            /** Auc */
-            auc: number;
+        SortingPanel: {
+            auc: components["schemas"]["AreaUnderCurve"];
+            /** Classification */
+            classification: components["schemas"]["Classification"][];
+            concordance: components["schemas"]["Concordance"];
+            /** Cutoff */
+            cutoff: number;
+            /** Event Label */
+            event_label: string;
+            /** Events */
+            events: number;
+            /** N */
+            n: number;
+            /** Predicted */
+            predicted: components["schemas"]["PredictedBin"][];
+            /** Predicts Nobody */
+            predicts_nobody: boolean;
+            /** Roc */
+            roc: components["schemas"]["RocPoint"][];
+            /** Suggested */
+            suggested: number;
         };
         /**
          * StandardisedShare
@@ -3597,25 +4248,52 @@ export interface components {
             standard_error: number | null;
         };
         /**
+         * StatedShares
+         * @description Shares by category value, in any unit: percentages, ratios such as 2 : 1, or counts of a
+         *     reference population.
+         */
+        StatedShares: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stated";
+            /** Shares */
+            shares: {
+                [key: string]: number;
+            };
+        };
+        /** StatementPanel */
+        StatementPanel: {
+            /** Lines */
+            lines: components["schemas"]["Sentence"][];
+        };
+        /**
          * Step
-         * @description What a step gains over the one before, in twice the (penalised) log-likelihood.
+         * @description What a step adds over the one before: ``gain`` is twice the (penalised) log-likelihood, under
+         *     a design ``adjusted_wald`` tests its terms in the model up to it.
          */
         Step: {
+            /** Accuracy */
+            accuracy: number | null;
+            adjusted_wald: components["schemas"]["WaldF"] | null;
             /** Aic */
-            aic: number;
+            aic: number | null;
+            /** Auc */
+            auc: number | null;
             /** Bic */
-            bic: number;
-            gain: components["schemas"]["ChiSquare"];
+            bic: number | null;
+            gain: components["schemas"]["ChiSquareTest"] | null;
             /** Log Likelihood */
-            log_likelihood: number;
+            log_likelihood: number | null;
             /** Mcfadden */
-            mcfadden: number;
-            sorting: components["schemas"]["Sorting"];
+            mcfadden: number | null;
             /**
              * Step
              * @enum {string}
              */
             step: "vary_with" | "allowing_for";
+            test: components["schemas"]["NamedTest"] | null;
             /** Titles */
             titles: string[];
             /** Variables */
@@ -3661,6 +4339,19 @@ export interface components {
             words: string;
         };
         /**
+         * StepsPanel
+         * @description ``cutoff`` is that of the shares sorted rightly, ``baseline`` what guessing the commoner
+         *     answer gives.
+         */
+        StepsPanel: {
+            /** Baseline */
+            baseline: number;
+            /** Cutoff */
+            cutoff: number;
+            /** Steps */
+            steps: components["schemas"]["Step"][];
+        };
+        /**
          * Stratum
          * @description The table within one category of each stratifying variable. Where it cannot be made,
          *     ``table`` is None and ``left_out`` says why.
@@ -3683,10 +4374,21 @@ export interface components {
         StratumDistribution: {
             /** Label */
             label: string;
+            outcome: components["schemas"]["VariableDistribution"];
             /** Values */
             values: string[];
-            /** Variables */
-            variables: components["schemas"]["VariableDistribution"][];
+        };
+        /** StratumRatio */
+        StratumRatio: {
+            /** Ci */
+            ci: [
+                number,
+                number | "Infinity"
+            ];
+            /** Odds Ratio */
+            odds_ratio: number | "Infinity";
+            /** P */
+            p: number | null;
         };
         /**
          * StratumShares
@@ -3694,9 +4396,10 @@ export interface components {
          */
         StratumShares: {
             /** Groups */
-            groups: components["schemas"]["Group"][];
+            groups: components["schemas"]["Share"][];
             /** Label */
             label: string;
+            test: components["schemas"]["NamedTest"] | null;
             /** Values */
             values: string[];
         };
@@ -3765,8 +4468,8 @@ export interface components {
         };
         /**
          * Summary
-         * @description Moments and quartiles. ``of_codes`` tells that the codes of ordered answers were taken as
-         *     numbers.
+         * @description Moments and quartiles, weighted under a design. ``of_codes`` tells that the codes of ordered
+         *     answers were taken as numbers; ``mean_ci`` is on t.
          */
         Summary: {
             /** Excess Kurtosis Adjusted */
@@ -3777,10 +4480,17 @@ export interface components {
             max: number;
             /** Mean */
             mean: number;
+            /** Mean Ci */
+            mean_ci: [
+                number,
+                number
+            ] | null;
             /** Median */
             median: number;
             /** Min */
             min: number;
+            /** N */
+            n: number;
             /** Of Codes */
             of_codes: boolean;
             /** Q1 */
@@ -3793,762 +4503,7 @@ export interface components {
             skewness_adjusted: number | null;
             /** Skewness G1 */
             skewness_g1: number | null;
-        };
-        /**
-         * SurveyBeside
-         * @description The answer three ways, and in a sentence what strata and clusters move.
-         */
-        SurveyBeside: {
-            /** Moved */
-            moved: string;
-            /** Rows */
-            rows: components["schemas"]["SurveyBesideRow"][];
-        };
-        /**
-         * SurveyBesideRow
-         * @description One quantity three ways: each row once, with the weights only, and with the design. The
-         *     ``unit`` says how to write it.
-         */
-        SurveyBesideRow: {
-            design: components["schemas"]["SurveyWay"];
-            /** Label */
-            label: string;
-            /**
-             * Unit
-             * @enum {string}
-             */
-            unit: "share" | "ratio" | "number" | "p";
-            unweighted: components["schemas"]["SurveyWay"] | null;
-            weights_only: components["schemas"]["SurveyWay"];
-        };
-        /**
-         * SurveyBins
-         * @description Percentages of the weighted population in bins of equal width, the unweighted beside.
-         */
-        SurveyBins: {
-            /** Edges */
-            edges: number[];
-            /** Percent */
-            percent: number[];
-            /** Unweighted Percent */
-            unweighted_percent: number[];
-            /** Width */
-            width: number;
-        };
-        /**
-         * SurveyCell
-         * @description A weighted share of a row or column of a table, the unweighted beside it.
-         */
-        SurveyCell: {
-            /** Ci */
-            ci: [
-                number,
-                number
-            ] | null;
-            /** Ci 95 Logit */
-            ci_95_logit: [
-                number,
-                number
-            ] | null;
-            /** Estimate */
-            estimate: number;
-            /** Se */
-            se: number;
-            /** Unweighted */
-            unweighted: number;
-        };
-        /**
-         * SurveyCoefficient
-         * @description One column of the model; ``ci`` is at the level of the question.
-         */
-        SurveyCoefficient: {
-            /** Ci */
-            ci: [
-                number,
-                number | "Infinity"
-            ];
-            /** Ci 95 */
-            ci_95: [
-                number,
-                number | "Infinity"
-            ];
-            /** Df */
-            df: number;
-            /** Label */
-            label: string;
-            /** Level */
-            level: string | null;
-            /** Log Odds */
-            log_odds: number;
-            /** Log Odds Ci 95 */
-            log_odds_ci_95: [
-                number,
-                number
-            ] | null;
-            /** Odds Ratio */
-            odds_ratio: number | "Infinity";
-            /** P */
-            p: number;
-            /** Se */
-            se: number;
-            /** T */
-            t: number;
-            /** Term */
-            term: string;
-            /** Unweighted Odds Ratio */
-            unweighted_odds_ratio: number | "Infinity";
-        };
-        /** SurveyComparison */
-        SurveyComparison: {
-            /** Label */
-            label: string;
-            odds_ratio: components["schemas"]["SurveyRatio"] | null;
-            risk_difference: components["schemas"]["SurveyDifference"];
-            risk_ratio: components["schemas"]["SurveyRatio"] | null;
-            /** Unweighted Odds Ratio */
-            unweighted_odds_ratio: number | null;
-            /** Value */
-            value: string;
-        };
-        /**
-         * SurveyDesign
-         * @description Rows with a weight, their first-stage units (clusters) and strata; ``sum_of_weights`` is the
-         *     population they stand for, ``sum_of_weights_in_subset`` the part of it that is asked about (None
-         *     without a subset). ``errors`` says in words how errors were found.
-         */
-        SurveyDesign: {
-            /** Design Df */
-            design_df: number;
-            /** Errors */
-            errors: string;
-            /** Kish Weighting Deff */
-            kish_weighting_deff: number;
-            /** Psus */
-            psus: number;
-            /** Rows */
-            rows: number;
-            /** Single Psu Strata */
-            single_psu_strata: string[];
-            /** Strata */
-            strata: number;
-            /** Sum Of Weights */
-            sum_of_weights: number;
-            /** Sum Of Weights In Subset */
-            sum_of_weights_in_subset: number | null;
-        };
-        /**
-         * SurveyDifference
-         * @description A difference of shares, tested on t(df); ``ci`` at the level of the question. Without test and
-         *     limits where nothing tells how much it varies.
-         */
-        SurveyDifference: {
-            /** Ci */
-            ci: [
-                number,
-                number
-            ] | null;
-            /** Ci 95 */
-            ci_95: [
-                number,
-                number
-            ] | null;
-            /** Df */
-            df: number;
-            /** Estimate */
-            estimate: number;
-            /** P */
-            p: number | null;
-            /** Se */
-            se: number;
-            /** T */
-            t: number | null;
-        };
-        /**
-         * SurveyFit
-         * @description Observed against predicted in groups of about equal weight, tested on mean residuals.
-         */
-        SurveyFit: {
-            /** Groups */
-            groups: components["schemas"]["SurveyFitGroup"][];
-            test: components["schemas"]["SurveyTest"];
-        };
-        /**
-         * SurveyFitGroup
-         * @description People of about the same predicted probability: weighted shares with the event.
-         */
-        SurveyFitGroup: {
-            /** N */
-            n: number;
-            /** Observed */
-            observed: number;
-            /** Predicted */
-            predicted: number;
-        };
-        /**
-         * SurveyFrequencies
-         * @description What belongs to the shares of answers in a table: the weighted share that answered, shares
-         *     of them up to each answer where there is an order, and those without an answer.
-         */
-        SurveyFrequencies: {
-            /** Cumulative */
-            cumulative: number[];
-            /** Missing */
-            missing: components["schemas"]["SurveyMissing"][];
-            /** Share Answered */
-            share_answered: number;
-        };
-        /**
-         * SurveyGoodnessOfFit
-         * @description Weighted against stated shares (``expected_shares`` of ``values``, adding up to 1); z of every
-         *     share by itself, p allowing for all of them (Holm).
-         */
-        SurveyGoodnessOfFit: {
-            /** Df1 */
-            df1: number;
-            /** Df2 */
-            df2: number;
-            /** Expected Shares */
-            expected_shares: number[];
-            /** F */
-            f: number;
-            /** P */
-            p: number;
-            /** P Adjusted */
-            p_adjusted: number[];
-            /** Values */
-            values: string[];
-            /** Z */
-            z: number[];
-        };
-        /**
-         * SurveyMean
-         * @description The weighted mean of a number, and how it is distributed: ``sd`` and quartiles of the weighted
-         *     population.
-         */
-        SurveyMean: {
-            /** Ci */
-            ci: [
-                number,
-                number
-            ] | null;
-            /** Deff */
-            deff: number | null;
-            /** Estimate */
-            estimate: number;
-            /** Max */
-            max: number;
-            /** Median */
-            median: number;
-            /** Min */
-            min: number;
-            /** N */
-            n: number;
-            /** Q1 */
-            q1: number;
-            /** Q3 */
-            q3: number;
-            /** Sd */
-            sd: number;
-            /** Se */
-            se: number;
-            /** Sum Of Weights */
-            sum_of_weights: number;
-            /** Unweighted */
-            unweighted: number;
-            /** Unweighted Sd */
-            unweighted_sd: number | null;
-        };
-        /**
-         * SurveyMeasure
-         * @description A measure of association of the weighted cells; ``key`` as in the results without the design,
-         *     whose value is ``unweighted``.
-         */
-        SurveyMeasure: {
-            /** Ci */
-            ci: [
-                number,
-                number
-            ] | null;
-            /** Key */
-            key: string;
-            /** Se */
-            se: number;
-            /** Unweighted */
-            unweighted: number | null;
-            /** Value */
-            value: number;
-        };
-        /**
-         * SurveyMissing
-         * @description Rows without an answer for one reason, and their weighted share of all.
-         */
-        SurveyMissing: {
-            /** Code */
-            code: string;
-            /** Label */
-            label: string;
-            /** N */
-            n: number;
-            /** Share Of All */
-            share_of_all: number;
-        };
-        /**
-         * SurveyModel
-         * @description Pseudo-maximum likelihood; tests of terms, steps and model are adjusted Wald tests. Limits
-         *     of predicted probabilities are on t of the design, from the log odds. n and events are
-         *     unweighted, ``share`` is the weighted share with the event.
-         */
-        SurveyModel: {
-            /** Average Marginal Effects */
-            average_marginal_effects: components["schemas"]["MarginalEffect"][];
-            /** Coefficients */
-            coefficients: components["schemas"]["SurveyCoefficient"][];
-            curve: components["schemas"]["ProbabilityCurve"] | null;
-            /** Equation */
-            equation: string;
-            /** Events */
-            events: number;
-            fit: components["schemas"]["SurveyFit"] | null;
-            model: components["schemas"]["WaldTest"] | null;
-            /** N */
-            n: number;
-            /** Predictions */
-            predictions: components["schemas"]["Prediction"][];
-            /** Share */
-            share: number;
-            /** Slots */
-            slots: components["schemas"]["Slot"][];
-            /** Steps */
-            steps: components["schemas"]["SurveyStep"][];
-            /** Terms */
-            terms: components["schemas"]["SurveyOddsTerm"][];
-        };
-        /**
-         * SurveyModelStrata
-         * @description ``same`` tests that all coefficients but the intercept are the same everywhere; ``reason``
-         *     says why there is no test.
-         */
-        SurveyModelStrata: {
-            /** Reason */
-            reason: string | null;
-            same: components["schemas"]["SurveyTest"] | null;
-            /** Strata */
-            strata: components["schemas"]["SurveyModelStratum"][];
-        };
-        /**
-         * SurveyModelStratum
-         * @description The same model within one stratum; ``ratios`` in the order of all rows of the model, None
-         *     where a category is missing there. ``left_out`` says why there is nothing to show.
-         */
-        SurveyModelStratum: {
-            /** Label */
-            label: string;
-            /** Left Out */
-            left_out: string | null;
-            /** N */
-            n: number;
-            /** Ratios */
-            ratios: (components["schemas"]["SurveyStratumRatio"] | null)[];
-            /** Values */
-            values: string[];
-        };
-        /**
-         * SurveyOddsRow
-         * @description An odds ratio as without the design, which is beside it; z is t on the design degrees of
-         *     freedom, n and events are unweighted.
-         */
-        SurveyOddsRow: {
-            /** Ci */
-            ci: [
-                number,
-                number | "Infinity"
-            ];
-            difference: components["schemas"]["AverageDifference"] | null;
-            /** Events */
-            events: number | null;
-            /** Given */
-            given: string | null;
-            /** Label */
-            label: string;
-            /** Level */
-            level: string | null;
-            /** Log Odds */
-            log_odds: number;
-            /** N */
-            n: number | null;
-            /** Odds Ratio */
-            odds_ratio: number | "Infinity";
-            /** P */
-            p: number;
-            /** Se */
-            se: number;
-            /** Term */
-            term: string;
-            /** Unadjusted */
-            unadjusted: number | "Infinity" | null;
-            /** Unadjusted Ci */
-            unadjusted_ci: [
-                number,
-                number | "Infinity"
-            ] | null;
-            /** Unweighted */
-            unweighted: number | "Infinity";
-            /** Unweighted Ci */
-            unweighted_ci: [
-                number,
-                number | "Infinity"
-            ];
-            /** Z */
-            z: number;
-        };
-        /**
-         * SurveyOddsTerm
-         * @description ``wald`` tests the whole term; None where the design leaves too few degrees of freedom.
-         */
-        SurveyOddsTerm: {
-            /** Holds At */
-            holds_at: string | null;
-            /** Is Numeric */
-            is_numeric: boolean;
-            /** Part Of Interaction */
-            part_of_interaction: boolean;
-            /** Reference */
-            reference: string | null;
-            /** Reference Events */
-            reference_events: number | null;
-            /** Reference N */
-            reference_n: number | null;
-            /**
-             * Role
-             * @enum {string}
-             */
-            role: "vary_with" | "allowing_for";
-            /** Rows */
-            rows: components["schemas"]["SurveyOddsRow"][];
-            /** Term */
-            term: string;
-            /** Title */
-            title: string;
-            /** Together With */
-            together_with: string | null;
-            /** Variable */
-            variable: string;
-            wald: components["schemas"]["WaldTest"] | null;
-        };
-        /**
-         * SurveyRatio
-         * @description A ratio with the error of its log; otherwise as a difference.
-         */
-        SurveyRatio: {
-            /** Ci */
-            ci: [
-                number,
-                number
-            ] | null;
-            /** Ci 95 */
-            ci_95: [
-                number,
-                number
-            ] | null;
-            /** Df */
-            df: number;
-            /** Estimate */
-            estimate: number;
-            /** Log Se */
-            log_se: number;
-            /** P */
-            p: number | null;
-            /** T */
-            t: number | null;
-        };
-        /**
-         * SurveyResults
-         * @description ``moved`` says in a sentence what the design changes; ``replicates_lost`` counts replicates in
-         *     which something is not defined, whose errors rest on the others. What a lens does not give is
-         *     None.
-         */
-        SurveyResults: {
-            beside?: components["schemas"]["SurveyBeside"] | null;
-            /**
-             * Comparisons
-             * @default []
-             */
-            comparisons: components["schemas"]["SurveyComparison"][];
-            design: components["schemas"]["SurveyDesign"];
-            frequencies?: components["schemas"]["SurveyFrequencies"] | null;
-            goodness_of_fit?: components["schemas"]["SurveyGoodnessOfFit"] | null;
-            histogram?: components["schemas"]["SurveyBins"] | null;
-            mean?: components["schemas"]["SurveyMean"] | null;
-            model?: components["schemas"]["SurveyModel"] | null;
-            model_strata?: components["schemas"]["SurveyModelStrata"] | null;
-            /**
-             * Moved
-             * @default
-             */
-            moved: string;
-            /**
-             * Others
-             * @default []
-             */
-            others: components["schemas"]["SurveyVariable"][];
-            /** Reference */
-            reference?: string | null;
-            /**
-             * Replicates Lost
-             * @default 0
-             */
-            replicates_lost: number;
-            /**
-             * Several
-             * @default []
-             */
-            several: components["schemas"]["SurveySeveral"][];
-            /**
-             * Shares
-             * @default []
-             */
-            shares: components["schemas"]["SurveyShare"][];
-            /**
-             * Strata
-             * @default []
-             */
-            strata: components["schemas"]["SurveyStratum"][];
-            table?: components["schemas"]["SurveyTable"] | null;
-            trend?: components["schemas"]["SurveyTrend"] | null;
-            /** Unavailable */
-            unavailable: components["schemas"]["Unavailable"][];
-        };
-        /**
-         * SurveySeveral
-         * @description One of several variables with the outcome: Rao & Scott's second-order test and strength.
-         */
-        SurveySeveral: {
-            /** Cramers V */
-            cramers_v: number | null;
-            /** Cramers V Ci */
-            cramers_v_ci: [
-                number,
-                number
-            ] | null;
-            /** Left Out */
-            left_out: string | null;
-            /** N */
-            n: number;
-            /** P Holm */
-            p_holm: number | null;
-            test: components["schemas"]["SurveyTest"] | null;
-            /** Title */
-            title: string;
-            /** Variable */
-            variable: string;
-        };
-        /**
-         * SurveyShare
-         * @description A weighted share beside the unweighted one; n and events are unweighted. ``ci`` are logit
-         *     limits at the level of the question, the others those of 95%.
-         */
-        SurveyShare: {
-            /** Ci */
-            ci: [
-                number,
-                number
-            ] | null;
-            /** Ci 95 Logit */
-            ci_95_logit: [
-                number,
-                number
-            ] | null;
-            /** Ci 95 Wald */
-            ci_95_wald: [
-                number,
-                number
-            ] | null;
-            /** Coefficient Of Variation */
-            coefficient_of_variation: number | null;
-            /** Deff */
-            deff: number | null;
-            /** Deft */
-            deft: number | null;
-            /** Effective Sample Size */
-            effective_sample_size: number | null;
-            /** Estimate */
-            estimate: number;
-            /** Label */
-            label: string;
-            /** N */
-            n: number;
-            /** Se */
-            se: number;
-            /** Sum Of Weights */
-            sum_of_weights: number;
-            /** Unweighted */
-            unweighted: number;
-            /** Unweighted Count Of Events */
-            unweighted_count_of_events: number;
-            /** Value */
-            value: string;
-        };
-        /**
-         * SurveyStep
-         * @description What a step adds: the adjusted Wald test of its terms in the model up to this step.
-         */
-        SurveyStep: {
-            /**
-             * Step
-             * @enum {string}
-             */
-            step: "vary_with" | "allowing_for";
-            /** Titles */
-            titles: string[];
-            wald: components["schemas"]["WaldTest"] | null;
-        };
-        /**
-         * SurveyStratum
-         * @description The same within one stratum; everybody else stays in the design. ``left_out`` says why
-         *     there is nothing to show.
-         */
-        SurveyStratum: {
-            /** Comparisons */
-            comparisons: components["schemas"]["SurveyComparison"][];
-            /** Label */
-            label: string;
-            /** Left Out */
-            left_out: string | null;
-            mean: components["schemas"]["SurveyMean"] | null;
-            /** N */
-            n: number;
-            rao_scott_second_order: components["schemas"]["SurveyTest"] | null;
-            /** Shares */
-            shares: components["schemas"]["SurveyShare"][];
-            /** Values */
-            values: string[];
-        };
-        /** SurveyStratumRatio */
-        SurveyStratumRatio: {
-            /** Ci */
-            ci: [
-                number,
-                number | "Infinity"
-            ];
-            /** Odds Ratio */
-            odds_ratio: number | "Infinity";
-            /** P */
-            p: number;
-        };
-        /**
-         * SurveyTable
-         * @description A weighted table, groups down (rows), the outcome across, with unweighted counts;
-         *     standardised departures z from no association with p allowing for all cells (Holm). ``event``
-         *     are the positions of the columns that are the event. Intervals of ``cramers_v`` and
-         *     ``measures`` are linearised or replicated as the design says; measures of which hardly a
-         *     replicate has a value are left out. Tests are None where the design leaves too few degrees of
-         *     freedom.
-         */
-        SurveyTable: {
-            /** Cell Proportions */
-            cell_proportions: number[][];
-            /** Cell Se */
-            cell_se: number[][];
-            /** Column Margin */
-            column_margin: number[];
-            /** Column Proportions */
-            column_proportions: components["schemas"]["SurveyCell"][][];
-            /** Columns */
-            columns: string[];
-            /** Counts */
-            counts: number[][];
-            /** Cramers V */
-            cramers_v: number;
-            /** Cramers V Ci */
-            cramers_v_ci: [
-                number,
-                number
-            ] | null;
-            /** Event */
-            event: number[];
-            /** Generalised Deff Eigenvalues */
-            generalised_deff_eigenvalues: number[];
-            /** Likelihood Ratio Uncorrected */
-            likelihood_ratio_uncorrected: number;
-            /** Measures */
-            measures: components["schemas"]["SurveyMeasure"][];
-            /** N */
-            n: number;
-            /** P Adjusted */
-            p_adjusted: number[][];
-            /** Pearson Uncorrected */
-            pearson_uncorrected: number;
-            rao_scott_likelihood_ratio: components["schemas"]["RaoScottTest"] | null;
-            rao_scott_pearson: components["schemas"]["RaoScottTest"] | null;
-            /** Row Margin */
-            row_margin: number[];
-            /** Row Proportions */
-            row_proportions: components["schemas"]["SurveyCell"][][];
-            /** Rows */
-            rows: string[];
-            /** Sum Of Weights */
-            sum_of_weights: number;
-            /** Table Df */
-            table_df: number;
-            wald_log_odds_ratios: components["schemas"]["WaldTest"] | null;
-            wald_residual: components["schemas"]["WaldTest"] | null;
-            /** Z */
-            z: number[][];
-        };
-        /**
-         * SurveyTest
-         * @description A test on F(df1, df2).
-         */
-        SurveyTest: {
-            /** Df1 */
-            df1: number;
-            /** Df2 */
-            df2: number;
-            /** F */
-            f: number;
-            /** P */
-            p: number;
-        };
-        /**
-         * SurveyTrend
-         * @description The odds ratio for one step along the ordered groups, from the model with their number.
-         */
-        SurveyTrend: {
-            /** Ci */
-            ci: [
-                number,
-                number
-            ];
-            /** Odds Ratio */
-            odds_ratio: number;
-            /** P */
-            p: number;
-        };
-        /**
-         * SurveyVariable
-         * @description Another variable of a distribution: shares of its answers, or its mean.
-         */
-        SurveyVariable: {
-            mean: components["schemas"]["SurveyMean"] | null;
-            /** Shares */
-            shares: components["schemas"]["SurveyShare"][];
-            /** Title */
-            title: string;
-            /** Variable */
-            variable: string;
-        };
-        /**
-         * SurveyWay
-         * @description An estimate with its interval, one way of counting.
-         */
-        SurveyWay: {
-            /** Ci */
-            ci: [
-                number,
-                number | "Infinity"
-            ] | null;
-            /** Estimate */
-            estimate: number | "Infinity";
+            weighted?: components["schemas"]["WeightedMean"] | null;
         };
         /**
          * Term
@@ -4570,11 +4525,28 @@ export interface components {
             with?: string | null;
         };
         /**
-         * TrendResult
-         * @description Above 0: shares rise with the order of the groups.
+         * TestedGroup
+         * @description One group against the reference, tested: the pooled z, and Fisher's exact test.
          */
-        TrendResult: {
-            departure_from_trend: components["schemas"]["ChiSquare"] | null;
+        TestedGroup: {
+            /** Fisher Greater */
+            fisher_greater: number | null;
+            /** Fisher Less */
+            fisher_less: number | null;
+            /** Fisher P */
+            fisher_p: number | null;
+            /** Label */
+            label: string;
+            /** Number Needed */
+            number_needed: number | "Infinity" | null;
+            z_test: components["schemas"]["ZTest"] | null;
+        };
+        /**
+         * Trend
+         * @description z above 0: shares rise with the scores. ``departure_from_trend`` tests what a line leaves.
+         */
+        Trend: {
+            departure_from_trend: components["schemas"]["ChiSquareTest"] | null;
             /** P Decreasing */
             p_decreasing: number;
             /** P Increasing */
@@ -4583,6 +4555,60 @@ export interface components {
             p_two_sided: number;
             /** Statistic */
             statistic: number;
+        };
+        /**
+         * TrendOfShares
+         * @description Do shares rise or fall with the order of the groups?
+         */
+        TrendOfShares: {
+            cochran_armitage_trend: components["schemas"]["Trend"] | null;
+            departure: components["schemas"]["NamedTest"] | null;
+            per_step: components["schemas"]["TrendPerStep"] | null;
+            /** Rises */
+            rises: boolean;
+            test: components["schemas"]["NamedTest"];
+        };
+        /**
+         * TrendPerStep
+         * @description Under a design: the odds ratio for one step along the ordered groups, from the model with
+         *     their number.
+         */
+        TrendPerStep: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ];
+            /** Odds Ratio */
+            odds_ratio: number;
+            /** P */
+            p: number;
+        };
+        /**
+         * TwoGroupsPanel
+         * @description What only two groups and an event have; exposed is the group compared. McNemar's test where
+         *     both have the same two answers.
+         */
+        TwoGroupsPanel: {
+            /** Attributable Fraction Exposed */
+            attributable_fraction_exposed?: number | null;
+            fisher_exact?: components["schemas"]["FishersExact"] | null;
+            mcnemar?: components["schemas"]["McNemar"] | null;
+            /** Number Needed */
+            number_needed?: number | "Infinity" | null;
+            odds_ratio_conditional?: components["schemas"]["ConditionalOddsRatio"] | null;
+            /** Population Attributable Fraction */
+            population_attributable_fraction?: number | null;
+            /** Risk Exposed */
+            risk_exposed?: number | null;
+            /** Risk Unexposed */
+            risk_unexposed?: number | null;
+            z_test_two_proportions?: components["schemas"]["ZTest"] | null;
+            /**
+             * Zero Cell
+             * @default false
+             */
+            zero_cell: boolean;
         };
         /**
          * TypedTable
@@ -4613,10 +4639,31 @@ export interface components {
             reason: string;
         };
         /**
-         * Unusual
+         * UnusualPanel
+         * @description ``points`` hold row, predicted probability, standardised Pearson and deviance residual, and
+         *     Cook's distance; thinned to the extremes and a regular part of the others where there are many.
+         */
+        UnusualPanel: {
+            /** Columns */
+            columns: string[];
+            /** First Rows */
+            first_rows: components["schemas"]["UnusualRow"][];
+            /** Largest Cooks Distance */
+            largest_cooks_distance: number;
+            /** Largest Move */
+            largest_move: number;
+            /** Most Extreme */
+            most_extreme: components["schemas"]["UnusualRow"][];
+            /** Of */
+            of: number;
+            /** Points */
+            points: number[][];
+        };
+        /**
+         * UnusualRow
          * @description One row that stands out, with its data.
          */
-        Unusual: {
+        UnusualRow: {
             /** Cooks Distance */
             cooks_distance: number;
             /** Deviance */
@@ -4651,6 +4698,18 @@ export interface components {
             n: number;
             /** Variable */
             variable: string;
+        };
+        /**
+         * ValuesPanel
+         * @description All numbers with their counts, or in ranges where they are ``grouped``.
+         */
+        ValuesPanel: {
+            /** Different */
+            different: number;
+            /** Grouped */
+            grouped: boolean;
+            /** Table */
+            table: components["schemas"]["FrequencyRow"][];
         };
         /**
          * Variable
@@ -4702,14 +4761,12 @@ export interface components {
         };
         /**
          * VariableDistribution
-         * @description How one variable is answered. ``table`` is None where numbers are too many to list.
+         * @description How one variable is answered. ``table`` is empty for numbers, which have a ``histogram``.
          */
         VariableDistribution: {
             /** Different */
             different: number;
             goodness_of_fit: components["schemas"]["GoodnessOfFit"] | null;
-            /** Grouped */
-            grouped: boolean;
             histogram: components["schemas"]["Bins"] | null;
             /**
              * Kind
@@ -4738,11 +4795,11 @@ export interface components {
             variable: string;
         };
         /**
-         * WaldTest
+         * WaldF
          * @description W as chi-square, as F on the design degrees of freedom and, as is to be reported, adjusted to
          *     those that d contrasts leave.
          */
-        WaldTest: {
+        WaldF: {
             /** Adjusted Df1 */
             adjusted_df1: number;
             /** Adjusted Df2 */
@@ -4764,15 +4821,12 @@ export interface components {
         };
         /**
          * Way
-         * @description What may be tried instead: the options of the question that do it.
+         * @description What may be tried instead: the question that does it.
          */
         Way: {
             /** Label */
             label: string;
-            /** Options */
-            options: {
-                [key: string]: string;
-            };
+            question: components["schemas"]["Question"];
         };
         /**
          * WeightSpread
@@ -4791,6 +4845,137 @@ export interface components {
             n: number;
             /** Total */
             total: number;
+        };
+        /**
+         * WeightedCell
+         * @description A weighted share of a row or column, its interval, and the unweighted share.
+         */
+        WeightedCell: {
+            /** Ci Logit */
+            ci_logit: [
+                number,
+                number
+            ] | null;
+            /** Estimate */
+            estimate: number;
+            /** Se */
+            se: number;
+            /** Unweighted */
+            unweighted: number;
+        };
+        /**
+         * WeightedCellShares
+         * @description A table under a design: shares of all with errors, of rows and of columns with limits.
+         */
+        WeightedCellShares: {
+            /** Cell Se */
+            cell_se: number[][];
+            /** Column Proportions */
+            column_proportions: components["schemas"]["WeightedCell"][][];
+            /** Row Proportions */
+            row_proportions: components["schemas"]["WeightedCell"][][];
+            /** Sum Of Weights */
+            sum_of_weights: number;
+        };
+        /**
+         * WeightedDifference
+         * @description A difference of shares, tested on t(df). Without test and limits where nothing tells how much
+         *     it varies.
+         */
+        WeightedDifference: {
+            ci: components["schemas"]["Interval"] | null;
+            /** Df */
+            df: number;
+            /** Estimate */
+            estimate: number;
+            /** P */
+            p: number | null;
+            /** Se */
+            se: number;
+            /** T */
+            t: number | null;
+        };
+        /**
+         * WeightedMean
+         * @description What a design adds to a mean: its error and design effect, and the mean without weights.
+         */
+        WeightedMean: {
+            /** Deff */
+            deff: number | null;
+            /** Se */
+            se: number;
+            /** Sum Of Weights */
+            sum_of_weights: number;
+            /** Unweighted */
+            unweighted: number;
+            /** Unweighted Sd */
+            unweighted_sd: number | null;
+        };
+        /**
+         * WeightedRatio
+         * @description A ratio with the error of its log; otherwise as a difference.
+         */
+        WeightedRatio: {
+            ci: components["schemas"]["Interval"] | null;
+            /** Df */
+            df: number;
+            /** Estimate */
+            estimate: number;
+            /** Log Se */
+            log_se: number;
+            /** P */
+            p: number | null;
+            /** T */
+            t: number | null;
+        };
+        /**
+         * WeightedShare
+         * @description A share of the weighted population with its error; ``deff`` as of Kish 1965.
+         *
+         *     ``ci_logit`` are logit limits, ``ci_wald`` estimate ± t se, not cut. Without the first where the
+         *     share is 0 or 1, and without both where nothing tells how much it varies, as within a single
+         *     cluster.
+         */
+        WeightedShare: {
+            ci_logit: components["schemas"]["Interval"] | null;
+            ci_wald: components["schemas"]["Interval"] | null;
+            /** Coefficient Of Variation */
+            coefficient_of_variation: number | null;
+            /** Deff */
+            deff: number | null;
+            /** Deft */
+            deft: number | null;
+            /** Effective Sample Size */
+            effective_sample_size: number | null;
+            /** Estimate */
+            estimate: number;
+            /** N */
+            n: number;
+            /** Se */
+            se: number;
+            /** Sum Of Weights */
+            sum_of_weights: number;
+            /** Unweighted Count Of Events */
+            unweighted_count_of_events: number;
+        };
+        /**
+         * WeightedTests
+         * @description Statistics without and with Rao and Scott's corrections, and Wald's; None where the design
+         *     leaves too few degrees of freedom.
+         */
+        WeightedTests: {
+            /** Generalised Deff Eigenvalues */
+            generalised_deff_eigenvalues: number[];
+            /** Likelihood Ratio Uncorrected */
+            likelihood_ratio_uncorrected: number;
+            /** Pearson Uncorrected */
+            pearson_uncorrected: number;
+            rao_scott_likelihood_ratio: components["schemas"]["RaoScott"] | null;
+            rao_scott_pearson: components["schemas"]["RaoScott"] | null;
+            /** Table Df */
+            table_df: number;
+            wald_log_odds_ratios: components["schemas"]["WaldF"] | null;
+            wald_residual: components["schemas"]["WaldF"] | null;
         };
         /**
          * WeightsLook
@@ -4818,6 +5003,16 @@ export interface components {
             step: components["schemas"]["NetworkWeights"] | components["schemas"]["Rake"];
         };
         /**
+         * WherePanel
+         * @description Cells that stand out in words, the clearest first, and every two groups.
+         */
+        WherePanel: {
+            /** Pairwise */
+            pairwise: components["schemas"]["PairOfAnswers"][];
+            /** Ranked */
+            ranked: string[];
+        };
+        /**
          * WithinMargin
          * @description Is a difference within the stated margin, as the interval shows? The interval is at
          *     1 - 2 (1 - confidence) for equivalence and one-sided claims alike.
@@ -4832,7 +5027,7 @@ export interface components {
             ci: [
                 number,
                 number
-            ];
+            ] | null;
             /** Is Shown */
             is_shown: boolean;
             /** Label */
@@ -4878,7 +5073,7 @@ export interface components {
         };
         /**
          * ZTest
-         * @description Pooled z of the compared group's share minus the reference's.
+         * @description Pooled z of p1 - p0; ``p_less`` is for p1 < p0.
          */
         ZTest: {
             /** P Greater */
@@ -5250,6 +5445,104 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_answers_lenses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LensesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LensOffered"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_answers_open_panel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                panel: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PanelWithFigures"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,25 +1,18 @@
 /** Short names for the types that the server's description generates. */
 import type { components } from './schema'
 
-type Schemas = components['schemas']
+export type Schemas = components['schemas']
 
 export type Answer = Schemas['Answer']
 export type AnswerWithFigures = Schemas['AnswerWithFigures']
+export type PanelWithFigures = Schemas['PanelWithFigures']
 export type Category = Schemas['Category']
 export type Check = Schemas['Check']
 export type Counted = Schemas['Counted']
-export type CrosstabResults = Schemas['CrosstabResults']
-export type DistributionResults = Schemas['DistributionResults']
-export type OddsResults = Schemas['OddsResults']
-export type Survey = Schemas['SurveyResults']
-export type OddsTerm = OddsResults['whole']['terms'][number]
-export type SurveyModel = NonNullable<Survey['model']>
-export type SurveyTerm = SurveyModel['terms'][number]
-export type ProportionsResults = Schemas['ProportionsResults']
-export type Distribution = Schemas['VariableDistribution']
-export type Stratum = Schemas['StratumDistribution']
-export type Lens = Question['lens']
-export type Crosstab = Schemas['CrosstabTable']
+export type LensOffered = Schemas['LensOffered']
+export type NamedTest = Schemas['NamedTest']
+export type PanelHead = Schemas['PanelHead']
+export type Share = Schemas['Share']
 export type DataSet = Schemas['DataSetOut']
 export type DataSetChange = Schemas['DataSetChange']
 export type Entry = Schemas['EntryOut']
@@ -30,6 +23,7 @@ export type Kind = Variable['kind']
 export type MissingCode = Schemas['MissingCode']
 export type ProblemDetails = Schemas['Problem']
 export type Question = Schemas['Question']
+export type Options = Question['options']
 export type RowsPage = Schemas['RowsPage']
 export type SavedQuestion = Schemas['QuestionOut']
 export type Session = Schemas['Session']
@@ -42,3 +36,4 @@ export type Rule = Condition | Subset
 export type Summary = Entry['summary']
 export type Variable = Schemas['Variable']
 export type FigureSpec = Record<string, unknown>
+export type Figures = Record<string, FigureSpec>

@@ -1,30 +1,88 @@
-/** One number format everywhere; the same as core/questions/wording.py (tests/formats.json). */
+/**
+ * The only formatter of numbers; the same as core/questions/wording.py (tests/formats.json).
+ *
+ * Minus signs are true, no zero is negative, and what does not exist is a dash.
+ */
 
-const whole = new Intl.NumberFormat('en-US', { maximumFractionDigits: 0 })
+export type Ratio = number | 'Infinity' | null | undefined
+export type Limits = readonly (number | 'Infinity')[] | null | undefined
+
+const NOTHING = '—'
+const formats = new Map<number, Intl.NumberFormat>()
+
+/** With so many decimals and commas between thousands: −1,234.5 */
+export function fixed(value: number, decimals: number): string {
+  let format = formats.get(decimals)
+  if (!format) {
+    const digits = { minimumFractionDigits: decimals, maximumFractionDigits: decimals }
+    format = new Intl.NumberFormat('en-US', digits)
+    formats.set(decimals, format)
+  }
+  const text = format.format(value)
+  return /^-0(\.0+)?$/.test(text) ? text.slice(1) : text.replace('-', '−')
+}
 
 export function count(n: number): string {
-  return whole.format(n)
+  return fixed(n, 0)
 }
 
 /** 0.31378 -> "31.4%" */
-export function percent(share: number): string {
-  return `${(100 * share).toFixed(1)}%`
+export function percent(share: number | null | undefined): string {
+  return share == null ? NOTHING : `${points(share)}%`
 }
 
-/** One decimal, with a true minus sign. */
+/** A share in percent, or a difference of shares in percentage points: 0.31378 -> "31.4" */
+export function points(share: number | null | undefined): string {
+  return share == null ? NOTHING : fixed(100 * share, 1)
+}
+
 export function oneDecimal(value: number): string {
-  const text = new Intl.NumberFormat('en-US', {
-    minimumFractionDigits: 1,
-    maximumFractionDigits: 1,
-  }).format(value)
-  return text.replace('-', '−').replace(/^−0\.0$/, '0.0')
+  return fixed(value, 1)
+}
+
+export function two(value: number | null | undefined): string {
+  return value == null ? NOTHING : fixed(value, 2)
+}
+
+export function three(value: number | null | undefined): string {
+  return value == null ? NOTHING : fixed(value, 3)
+}
+
+/** Two decimals; large ones with fewer; "∞" where it has no end. */
+export function ratio(value: Ratio): string {
+  if (value == null) return NOTHING
+  if (value === 'Infinity') return '∞'
+  return fixed(value, value >= 1000 ? 0 : value >= 100 ? 1 : 2)
+}
+
+/** "2.04 to 4.09", each end written by `write`. */
+export function limits(ci: Limits, write: (end: number) => string = ratio): string {
+  if (!ci) return ''
+  return ci.map((end) => (end === 'Infinity' ? '∞' : write(end))).join(' to ')
+}
+
+/** A test statistic: two decimals, one from 10 on. */
+export function statistic(value: number): string {
+  return fixed(value, Math.abs(value) >= 10 ? 1 : 2)
+}
+
+/** Degrees of freedom, whole or not. */
+export function freedom(df: number): string {
+  return Number.isInteger(df) ? count(df) : fixed(df, df < 10 ? 2 : 1)
 }
 
 /** Two significant digits down to "< 0.001". */
-export function pValue(p: number): string {
+export function pValue(p: number | null | undefined): string {
+  if (p == null) return NOTHING
   if (p < 0.001) return '< 0.001'
   if (p > 0.99) return '> 0.99'
-  return p < 0.0995 ? p.toFixed(3) : p.toFixed(2)
+  return fixed(p, p < 0.0995 ? 3 : 2)
+}
+
+/** "p = 0.042" or "p < 0.001". */
+export function pEquals(p: number): string {
+  const text = pValue(p)
+  return /^[<>]/.test(text) ? `p ${text}` : `p = ${text}`
 }
 
 /** 1536 -> "1.5 kB" */
@@ -33,20 +91,21 @@ export function fileSize(bytes: number): string {
   const units = ['kB', 'MB', 'GB']
   const power = Math.min(Math.floor(Math.log10(bytes) / 3), units.length)
   const value = bytes / 1000 ** power
-  return `${value >= 100 ? value.toFixed(0) : value.toFixed(1)} ${units[power - 1]}`
+  return `${fixed(value, value >= 100 ? 0 : 1)} ${units[power - 1]}`
 }
 
 /** A number as short as it reads, for axes and summaries: 12, 4.5, 1,230. */
-export function short(value: number): string {
-  return new Intl.NumberFormat('en-US', { maximumSignificantDigits: 4 }).format(value)
+export function short(value: number, digits = 4): string {
+  return new Intl.NumberFormat('en-US', { maximumSignificantDigits: digits })
+    .format(value)
+    .replace('-', '−')
+}
+
+/** A number as it stands in a field to be typed over: without rounding errors, dots or commas. */
+export function inField(value: number | null | undefined): string {
+  return value == null ? '' : String(Number(value.toPrecision(10)))
 }
 
 export function plural(n: number, one: string, many: string): string {
   return `${count(n)} ${n === 1 ? one : many}`
-}
-
-/** "p = 0.042" or "p < 0.001". */
-export function pEquals(p: number): string {
-  const text = pValue(p)
-  return /^[<>]/.test(text) ? `p ${text}` : `p = ${text}`
 }

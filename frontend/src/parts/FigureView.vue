@@ -9,7 +9,8 @@ import { computed, onUnmounted, ref, shallowRef, watch } from 'vue'
 import { useSession } from '@/api/queries'
 import type { FigureSpec } from '@/api/types'
 import { useLooks } from '@/looks'
-import { adjust, labelsIn, saved, type Adjusted } from './figures'
+import { adjust, grown, labelsIn, saved, type Adjusted } from './figures'
+import { useRoom } from './useRoom'
 
 export interface Tile {
   row: number
@@ -23,6 +24,8 @@ const props = defineProps<{
   marked?: Tile | null
   /** File name to save it under; without one it cannot be saved or adjusted. */
   name?: string
+  /** One of many: it keeps its size. */
+  isSmall?: boolean
 }>()
 const emit = defineEmits<{ choose: [tile: Tile]; look: [tile: Tile | null] }>()
 
@@ -41,7 +44,10 @@ const config = computed(() => {
 })
 /** Room is kept while the picture is drawn, so that nothing below it jumps. */
 const height = computed(() => Number(props.spec.height) || 120)
-const drawn = computed(() => adjust(props.spec, adjusted.value))
+const room = useRoom(place)
+const drawn = computed(() =>
+  adjust(props.isSmall ? props.spec : grown(props.spec, room.value), adjusted.value),
+)
 
 type TileElement = SVGPathElement & { __data__: { datum: Tile } }
 

@@ -2,6 +2,7 @@
 /** A number that is taken when it makes sense; otherwise what is wrong stands beside it. */
 import { ref, watch } from 'vue'
 
+import { short } from '@/design/numbers'
 import { numberIn } from './typed'
 
 const props = defineProps<{ value: number; label: string; from: number; to: number }>()
@@ -20,12 +21,10 @@ watch(
   },
 )
 
-const written = (value: number) => value.toLocaleString('en-US')
-
 function take() {
   const value = numberIn(text.value)
   const isFine = value !== null && value >= props.from && value <= props.to
-  error.value = isFine ? '' : `From ${written(props.from)} to ${written(props.to)}`
+  error.value = isFine ? '' : `From ${short(props.from, 6)} to ${short(props.to, 6)}`
   if (!isFine || value === taken) return
   taken = value
   emit('change', value)

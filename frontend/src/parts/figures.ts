@@ -49,6 +49,19 @@ export function adjust(spec: FigureSpec, { title, size, labels }: Adjusted): Fig
   }
 }
 
+// Wider than this a picture says no more.
+const WIDEST = 620
+const STEP = 20
+
+/** The picture as wide as there is room, where it may grow: what stands beside it keeps its size. */
+export function grown(spec: FigureSpec, room: number): FigureSpec {
+  const { beside } = (spec.usermeta ?? {}) as { beside?: number }
+  const least = spec.width as number
+  if (beside === undefined || !room) return spec
+  const fits = Math.floor((room - beside) / STEP) * STEP
+  return fits > least ? { ...spec, width: Math.max(least, Math.min(fits, WIDEST)) } : spec
+}
+
 interface View {
   toSVG: () => Promise<string>
   toCanvas: (scale?: number) => Promise<HTMLCanvasElement>

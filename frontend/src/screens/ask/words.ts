@@ -1,26 +1,30 @@
 /** A question in words, for lists and titles. */
-import type { Condition, Entry, Question, Rule, SavedQuestion, Subset } from '@/api/types'
+import type { Condition, Entry, Question, Rule, SavedQuestion, Subset, Variable } from '@/api/types'
 import { labelOf, titleOf } from '@/parts/kinds'
 
-export function emptyQuestion(): Question {
-  return {
-    version: 1,
-    lens: 'distribution',
-    outcome: null,
-    vary_with: [],
-    allowing_for: [],
-    within: [],
-    among: null,
-    counted_by: { kind: 'each' },
-    confidence: 0.95,
-    options: {},
-  }
+/** A question with nothing in it; the server fills in all else. */
+export function emptyQuestion(changes: Partial<Question> = {}): Question {
+  const slots = { outcome: null, vary_with: [], allowing_for: [], within: [], among: null }
+  return { ...slots, counted_by: { kind: 'each' }, ...changes } as unknown as Question
 }
 
-/** Whether enough of the sentence is filled in to be answered. */
-export function isAsked(question: Question | undefined): boolean {
-  if (!question?.outcome) return false
-  return question.lens === 'distribution' || question.vary_with.length > 0
+/** The answers that count as the event: as asked, otherwise as the codebook says. */
+export function eventOf(question: Question, outcome: Variable | undefined): readonly string[] {
+  const asked = question.outcome?.event ?? []
+  return asked.length ? asked : (outcome?.event ?? [])
+}
+
+/** The other answers as the event. */
+export function turned(
+  question: Question,
+  outcome: Variable | undefined,
+): Partial<Question> | undefined {
+  const event = eventOf(question, outcome)
+  if (!outcome || !event.length || !question.outcome) return undefined
+  const others = outcome.categories
+    .map(({ value }) => value)
+    .filter((value) => !event.includes(value))
+  return { outcome: { ...question.outcome, event: others } }
 }
 
 export function entryOf(codebook: Entry[] | undefined, name: string | undefined) {
@@ -30,11 +34,6 @@ export function entryOf(codebook: Entry[] | undefined, name: string | undefined)
 function title(codebook: Entry[] | undefined, name: string): string {
   const entry = entryOf(codebook, name)
   return entry ? titleOf(entry.variable) : name
-}
-
-/** "District and Schooling": several variables by their titles. */
-export function titlesOf(codebook: Entry[] | undefined, names: readonly string[]): string {
-  return names.map((name) => title(codebook, name)).join(' and ')
 }
 
 /** The title somebody gave it, otherwise the sentence. */
@@ -97,9 +96,7 @@ export function withFirst(question: Question, variable: string): Question {
   return { ...question, vary_with: [first, ...terms.filter((term) => term !== first)] }
 }
 
-/** Measures of order make sense where each variable is ordered or has two answers. */
-export function areOrdered(entries: (Entry | undefined)[]): boolean {
-  return entries.every(
-    (entry) => entry?.variable.kind === 'ordinal' || entry?.variable.categories.length === 2,
-  )
+/** "Title: Yes" stands under "Title" as "Yes". */
+export function underTitle(label: string, title: string): string {
+  return label.startsWith(`${title}: `) ? label.slice(title.length + 2) : label
 }

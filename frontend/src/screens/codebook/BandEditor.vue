@@ -5,8 +5,9 @@ import { computed, onMounted, ref, watch } from 'vue'
 import { client, unwrap } from '@/api/client'
 import type { DataSet, Entry, Step, Study } from '@/api/types'
 import { useMakeStep } from '@/api/useSteps'
-import { count, short } from '@/design/numbers'
+import { count, inField, short } from '@/design/numbers'
 import { titleOf } from '@/parts/kinds'
+import CutLine from './CutLine.vue'
 import MakeForm from './MakeForm.vue'
 import { freeName } from './steps'
 
@@ -51,7 +52,6 @@ const problem = computed(() => {
   if (cuts.value.some((cut, i) => i > 0 && cut <= cuts.value[i - 1]!)) return 'Cuts must rise.'
   return refused.value || undefined
 })
-const at = (cut: number) => `${(100 * (cut - range.value.low)) / range.value.width}%`
 
 function step(): Step {
   return {
@@ -109,8 +109,7 @@ function put(i: number, cut: number) {
 
 /** A line moves in steps that read well: about two hundred over the range. */
 const grain = computed(() => 10 ** Math.floor(Math.log10(range.value.width / 50)))
-const settled = (cut: number) =>
-  Number((Math.round(cut / grain.value) * grain.value).toPrecision(12))
+const settled = (cut: number) => Number(inField(Math.round(cut / grain.value) * grain.value))
 
 function drag(event: PointerEvent) {
   if (dragged.value === undefined || !place.value) return
@@ -141,23 +140,13 @@ function nudge(i: number, by: number) {
     <div ref="place" class="histogram" @pointermove="drag" @pointerup="dragged = undefined">
       <span v-for="(bar, i) in bars" :key="i" class="bar" :style="{ height: `${100 * bar}%` }" />
       <template v-if="!cuts.some(Number.isNaN)">
-        <button
+        <CutLine
           v-for="(cut, i) in cuts"
           :key="`cut-${i}`"
-          type="button"
-          class="line"
-          role="slider"
-          :aria-label="`Cut ${i + 1}`"
-          :aria-valuenow="cut"
-          :aria-valuemin="range.low"
-          :aria-valuemax="range.low + range.width"
-          :style="{ left: at(cut) }"
-          @pointerdown.prevent="take($event, i)"
-          @keydown.left.prevent="nudge(i, -1)"
-          @keydown.right.prevent="nudge(i, 1)"
-        >
-          <span class="value">{{ short(cut) }}</span>
-        </button>
+          v-bind="{ cut, number: i + 1, range }"
+          @take="take($event, i)"
+          @nudge="nudge(i, $event)"
+        />
       </template>
     </div>
     <p class="quiet ends">
@@ -196,24 +185,6 @@ function nudge(i: number, by: number) {
   flex: 1;
   min-height: 1px;
   background: color-mix(in srgb, var(--pine) 40%, var(--sheet));
-}
-.line {
-  position: absolute;
-  top: -14px;
-  bottom: 0;
-  width: 13px;
-  margin-left: -6px;
-  cursor: ew-resize;
-  background: linear-gradient(var(--more-ink), var(--more-ink)) center / 2px 100% no-repeat;
-}
-.value {
-  position: absolute;
-  top: -8px;
-  left: 50%;
-  transform: translateX(-50%);
-  font-size: 0.8rem;
-  background: var(--sheet);
-  padding: 0 3px;
 }
 .ends {
   display: flex;

@@ -8,12 +8,11 @@ import type { Study } from '@/api/types'
 import { count, plural } from '@/design/numbers'
 import { useKeptInView } from '@/inView'
 import ErrorNote from '@/parts/ErrorNote.vue'
-import KindMark from '@/parts/KindMark.vue'
 import { titleOf } from '@/parts/kinds'
-import Miniature from '@/parts/Miniature.vue'
 import { matching } from '@/parts/search'
 import { useShortcuts } from '@/shortcuts'
 import MissingInMany from './MissingInMany.vue'
+import VariableLine from './VariableLine.vue'
 import VariablePanel from './VariablePanel.vue'
 import { needsALook } from './look'
 
@@ -122,32 +121,14 @@ useShortcuts('Codebook', [
         </div>
         <ul ref="list" class="list">
           <li v-for="entry in shown" :key="entry.variable.name">
-            <button
-              class="line"
+            <VariableLine
+              :entry="entry"
+              :rows="dataset.rows"
               :aria-current="entry === current"
               @click="choose(entry.variable.name)"
               @keydown.down.prevent="step(1)"
               @keydown.up.prevent="step(-1)"
-            >
-              <KindMark :variable="entry.variable" class="kind" />
-              <span class="names"
-                ><span class="title">{{ titleOf(entry.variable) }}</span
-                ><small class="quiet"
-                  >{{ entry.variable.name
-                  }}<template v-if="entry.made_from.length"> · {{ entry.reason }}</template></small
-                ></span
-              >
-              <span class="mini"><Miniature :entry="entry" named /></span>
-              <span
-                class="missing"
-                :class="{ much: entry.summary.n_missing > 0.05 * dataset.rows }"
-                >{{
-                  entry.summary.n_missing
-                    ? `${count(entry.summary.n_missing)} missing`
-                    : 'none missing'
-                }}</span
-              >
-            </button>
+            />
           </li>
         </ul>
         <p v-if="!shown.length" class="quiet nothing">No variable matches “{{ typed }}”.</p>
@@ -227,42 +208,6 @@ useShortcuts('Codebook', [
   padding: 0 0 24px;
   overflow-y: auto;
 }
-.line {
-  display: grid;
-  grid-template-columns: 44px minmax(120px, 1fr) minmax(120px, 300px) 100px;
-  gap: 14px;
-  align-items: center;
-  width: 100%;
-  padding: 6px 12px;
-  border-bottom: 1px solid var(--hairline);
-  text-align: left;
-}
-.line:hover {
-  background: color-mix(in srgb, var(--pine-soft) 45%, transparent);
-}
-.line[aria-current='true'] {
-  background: var(--pine-soft);
-  border-radius: 6px;
-}
-.names {
-  display: grid;
-  line-height: 1.3;
-  min-width: 0;
-}
-.title,
-.names small {
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-.missing {
-  text-align: right;
-  color: var(--quiet);
-  font-size: 0.92rem;
-}
-.missing.much {
-  color: var(--care);
-}
 .nothing {
   padding: 24px 0;
 }
@@ -270,12 +215,6 @@ useShortcuts('Codebook', [
   .codebook {
     grid-template-columns: 1fr;
     height: auto;
-  }
-  .line {
-    grid-template-columns: 40px 1fr 80px;
-  }
-  .mini {
-    display: none;
   }
   .bar {
     flex-wrap: wrap;

@@ -6,11 +6,12 @@ import type { DataSet, Entry, Kind, Step, Study } from '@/api/types'
 import { useMakeStep } from '@/api/useSteps'
 import { short } from '@/design/numbers'
 import ErrorNote from '@/parts/ErrorNote.vue'
-import { isCategorical, kinds, titleOf } from '@/parts/kinds'
+import { isCategorical, titleOf } from '@/parts/kinds'
 import Miniature from '@/parts/Miniature.vue'
 import BandEditor from './BandEditor.vue'
 import CalculateEditor from './CalculateEditor.vue'
 import CategoryList from './CategoryList.vue'
+import KindChoice from './KindChoice.vue'
 import MissingCodes from './MissingCodes.vue'
 import RegroupEditor from './RegroupEditor.vue'
 import StepList from './StepList.vue'
@@ -128,19 +129,7 @@ function combine(first: string, second: string) {
       }}<template v-if="!entry.made_from.length"> · from {{ dataset.file_name }}</template> ·
       {{ entry.reason }}
     </p>
-    <div class="kinds" role="radiogroup" aria-label="Kind">
-      <button
-        v-for="({ mark, words }, kind) in kinds"
-        :key="kind"
-        class="kind"
-        role="radio"
-        :aria-checked="variable.kind === kind"
-        :disabled="!mayChange"
-        @click="setKind(kind as Kind)"
-      >
-        {{ mark }} {{ words }}
-      </button>
-    </div>
+    <KindChoice :kind="variable.kind" :may-change="mayChange" @choose="setKind" />
     <ErrorNote :error="error" />
     <p v-for="reason in reasons" :key="reason" class="look">{{ reason }}</p>
     <CategoryList
@@ -223,21 +212,6 @@ function combine(first: string, second: string) {
 .from {
   margin-top: -6px;
   overflow-wrap: anywhere;
-}
-.kinds {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 16px;
-}
-.kind {
-  padding: 3px 0;
-  border-bottom: 2px solid transparent;
-  color: var(--quiet);
-}
-.kind[aria-checked='true'] {
-  color: var(--ink);
-  font-weight: 600;
-  border-color: var(--pine);
 }
 .look {
   color: var(--care);

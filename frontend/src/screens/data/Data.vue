@@ -62,6 +62,12 @@ async function remove(dataset: DataSet) {
     notices.complain(error)
   }
 }
+
+/** A table that was typed has nothing to look at: whoever typed it wants to ask. */
+async function ask(made: DataSet) {
+  await refresh(...keys.study(props.study.id))
+  await router.push({ name: 'ask', params: { study: props.study.id }, query: { about: made.id } })
+}
 </script>
 
 <template>
@@ -73,7 +79,7 @@ async function remove(dataset: DataSet) {
         <TypedTable
           v-if="bringing === 'typed'"
           :study="study"
-          @brought="open"
+          @brought="ask"
           @close="bringing = undefined"
         />
         <template v-else>
@@ -144,7 +150,7 @@ async function remove(dataset: DataSet) {
         <TypedTable
           v-else-if="bringing === 'typed'"
           :study="study"
-          @brought="open"
+          @brought="ask"
           @close="bringing = undefined"
         />
         <ImportPreview

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Weights, strata and clusters of the sample, how errors are found, and whether it holds up. */
 import { useQuery } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 
 import { client, unwrap } from '@/api/client'
 import type { DataSet, Entry, Question, Study } from '@/api/types'
@@ -11,8 +11,7 @@ import ErrorNote from '@/parts/ErrorNote.vue'
 import DrawsAndSeed from '@/parts/DrawsAndSeed.vue'
 import Miniature from '@/parts/Miniature.vue'
 import { design, itemsOf, numericItems, takenTogether, type Design } from './design'
-import NetworkWeights from './NetworkWeights.vue'
-import RakeWeights from './RakeWeights.vue'
+import MakeWeights from './MakeWeights.vue'
 
 const props = defineProps<{
   study: Study
@@ -41,7 +40,6 @@ const rules = [
   { value: 'nothing', title: 'add nothing to the error' },
   { value: 'grand_mean', title: 'add their distance from the mean of all clusters' },
 ]
-const making = ref<'networks' | 'totals'>()
 
 const look = useQuery({
   queryKey: computed(() => [
@@ -80,7 +78,6 @@ async function set(changes: Partial<Design>) {
 /** The new weights are used at once; taking them back gives the design as it was before. */
 async function made(name: string) {
   const before = props.dataset.counted_by
-  making.value = undefined
   await set({ weights: name })
   notices.say(`The data are weighted by ${name} now.`, async () => {
     await props.change(before)
@@ -176,40 +173,10 @@ async function made(name: string) {
         </button>
       </p>
     </template>
-    <p v-if="mayChange" class="line">
-      <button
-        class="act"
-        :aria-expanded="making === 'totals'"
-        @click="making = making === 'totals' ? undefined : 'totals'"
-      >
-        Fit weights to known totals
-      </button>
-      <button
-        class="act"
-        :aria-expanded="making === 'networks'"
-        @click="making = making === 'networks' ? undefined : 'networks'"
-      >
-        Weights from network sizes
-      </button>
-    </p>
-    <RakeWeights
-      v-if="making === 'totals'"
-      :study="study"
-      :dataset="dataset"
-      :codebook="codebook"
-      :weights="now?.weights"
-      class="whole"
+    <MakeWeights
+      v-if="mayChange"
+      v-bind="{ study, dataset, codebook, weights: now?.weights }"
       @made="made"
-      @close="making = undefined"
-    />
-    <NetworkWeights
-      v-if="making === 'networks'"
-      :study="study"
-      :dataset="dataset"
-      :codebook="codebook"
-      class="whole"
-      @made="made"
-      @close="making = undefined"
     />
     <ErrorNote :error="look.error.value" />
   </div>
@@ -232,9 +199,6 @@ async function made(name: string) {
   flex: 1 1 100%;
   display: flex;
   gap: 20px;
-}
-.whole {
-  flex: 1 1 100%;
 }
 .found {
   flex: 1 1 100%;

@@ -12,6 +12,7 @@ import ErrorNote from '@/parts/ErrorNote.vue'
 import { kinds } from '@/parts/kinds'
 import Miniature from '@/parts/Miniature.vue'
 import { describe } from '../codebook/steps'
+import ReadOptions, { type ReadAs } from './ReadOptions.vue'
 import RowsTable from './RowsTable.vue'
 
 const props = defineProps<{ study: Study; dataset: DataSet }>()
@@ -38,13 +39,6 @@ const mayCount = computed(
     props.dataset.counted_by.kind === 'each',
 )
 
-const delimiters = [
-  { title: 'comma', value: ',' },
-  { title: 'semicolon', value: ';' },
-  { title: 'tab', value: '\t' },
-  { title: 'bar', value: '|' },
-]
-const encodings = ['utf-8', 'utf-8-sig', 'cp1252', 'latin-1', 'utf-16']
 const kindChoices = Object.entries(kinds).map(([value, { words }]) => ({ value, title: words }))
 
 const doubtful = computed(
@@ -66,11 +60,7 @@ async function attempt(work: () => Promise<unknown>) {
   }
 }
 
-type Options = Partial<
-  Pick<DataSet, 'delimiter' | 'encoding' | 'decimal_comma' | 'sheet' | 'header_row'>
->
-
-function reread(options: Options) {
+function reread(options: ReadAs) {
   return attempt(() =>
     unwrap(
       client.POST('/api/studies/{study_id}/datasets/{dataset_id}/reread', {
@@ -153,55 +143,7 @@ async function confirm() {
       <button class="act" @click="countBy(dataset.counts_candidate)">Yes, it counts</button>
       <button class="act" @click="isNoSummary = true">No, each row is one case</button>
     </p>
-    <div class="options">
-      <template v-if="dataset.delimiter">
-        <v-select
-          :model-value="dataset.delimiter"
-          :items="delimiters"
-          label="Cells separated by"
-          @update:model-value="reread({ delimiter: $event })"
-        />
-        <v-select
-          :model-value="dataset.encoding"
-          :items="encodings"
-          label="Characters"
-          @update:model-value="reread({ encoding: $event })"
-        />
-        <v-select
-          :model-value="dataset.decimal_comma"
-          :items="[
-            { title: '3.5 with a point', value: false },
-            { title: '3,5 with a comma', value: true },
-          ]"
-          label="Numbers written"
-          @update:model-value="reread({ decimal_comma: $event })"
-        />
-      </template>
-      <template v-if="dataset.sheets.length">
-        <v-select
-          :model-value="dataset.sheet"
-          :items="dataset.sheets"
-          label="Sheet"
-          @update:model-value="reread({ sheet: $event })"
-        />
-        <v-text-field
-          :model-value="dataset.header_row"
-          type="number"
-          min="1"
-          label="Names in row"
-          @change="reread({ header_row: Number(($event.target as HTMLInputElement).value) || 1 })"
-        />
-      </template>
-      <label class="act bring">
-        Bring a codebook…
-        <input
-          type="file"
-          class="visually-hidden"
-          accept=".xml,.json"
-          @change="describeBy(($event.target as HTMLInputElement).files)"
-        />
-      </label>
-    </div>
+    <ReadOptions :dataset="dataset" @reread="reread" @describe-by="describeBy" />
     <ErrorNote :error="error" />
     <ul v-if="dataset.remarks.length" class="remarks">
       <li v-for="remark in dataset.remarks" :key="remark">{{ remark }}</li>
@@ -249,19 +191,6 @@ async function confirm() {
   font-size: 1.25rem;
   flex: 1;
 }
-.options {
-  display: flex;
-  gap: 12px;
-  max-width: 820px;
-}
-.bring {
-  align-self: center;
-  white-space: nowrap;
-}
-.bring:focus-within {
-  outline: 2px solid var(--pine);
-  outline-offset: 3px;
-}
 .asked {
   display: flex;
   flex-wrap: wrap;
@@ -303,8 +232,7 @@ async function confirm() {
   .entry {
     grid-template-columns: 1fr 150px;
   }
-  .top,
-  .options {
+  .top {
     flex-wrap: wrap;
   }
 }

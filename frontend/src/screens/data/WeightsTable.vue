@@ -1,12 +1,11 @@
 <script setup lang="ts">
 /** Weights before and after: how unequal they are, and the shares they give. */
 import type { components } from '@/api/schema'
-import { count, percent, plural } from '@/design/numbers'
+import { count, percent, plural, short, two } from '@/design/numbers'
 
 type Look = components['schemas']['WeightsLook']
 
 defineProps<{ look: Look; noun: { one: string; many: string } }>()
-const short = (value: number) => Number(value.toPrecision(3)).toLocaleString('en-US')
 </script>
 
 <template>
@@ -27,8 +26,8 @@ const short = (value: number) => Number(value.toPrecision(3)).toLocaleString('en
           <th scope="row">{{ which }}</th>
           <td>{{ count(look[which].n) }}</td>
           <td>{{ count(look[which].total) }}</td>
-          <td>{{ short(look[which].least) }} to {{ short(look[which].most) }}</td>
-          <td>{{ look[which].effect.toFixed(2) }}</td>
+          <td>{{ short(look[which].least, 3) }} to {{ short(look[which].most, 3) }}</td>
+          <td>{{ two(look[which].effect) }}</td>
           <td>{{ count(look[which].effective) }}</td>
         </tr>
       </tbody>

@@ -1,0 +1,82 @@
+<script setup lang="ts">
+/** One check, and what mends it: another question, a place in the codebook, or a part to open. */
+import type { Check } from '@/api/types'
+import { useAsking } from '../useAsking'
+
+defineProps<{ check: Check }>()
+
+const { change, dataset, panels, study } = useAsking()
+const signs = { ok: '✓', care: '!', fail: '✕' }
+const words = { ok: 'Holds', care: 'Take care', fail: 'Does not hold' }
+
+function show(panel: string) {
+  panels.value.add(panel)
+  setTimeout(() => {
+    document.querySelector(`[data-panel="${panel}"]`)?.scrollIntoView({ block: 'start' })
+  }, 50)
+}
+</script>
+
+<template>
+  <li class="check">
+    <span class="sign" :class="check.status" role="img" :aria-label="words[check.status]">{{
+      signs[check.status]
+    }}</span>
+    <div>
+      {{ check.text }}
+      <template v-for="remedy in check.remedies" :key="remedy.label">
+        <button v-if="remedy.question" class="act remedy" @click="change(remedy.question)">
+          {{ remedy.label }}
+        </button>
+        <button v-else-if="remedy.panel" class="act remedy" @click="show(remedy.panel)">
+          {{ remedy.label }}
+        </button>
+        <router-link
+          v-else-if="remedy.codebook_variable"
+          class="act remedy"
+          :to="{
+            name: 'codebook',
+            params: { study: study.id, dataset: dataset.id },
+            query: { variable: remedy.codebook_variable },
+          }"
+          >{{ remedy.label }}</router-link
+        >
+      </template>
+    </div>
+  </li>
+</template>
+
+<style scoped>
+.check {
+  display: flex;
+  gap: 9px;
+  margin-bottom: 9px;
+}
+.sign {
+  flex: none;
+  width: 18px;
+  height: 18px;
+  margin-top: 1px;
+  border-radius: 50%;
+  font-size: 0.75rem;
+  line-height: 18px;
+  text-align: center;
+  font-weight: 700;
+}
+.sign.ok {
+  background: var(--pine-soft);
+  color: var(--pine);
+}
+.sign.care {
+  background: var(--care-soft);
+  color: var(--care);
+}
+.sign.fail {
+  background: var(--fail-soft);
+  color: var(--fail);
+}
+.remedy {
+  display: block;
+  margin-top: 2px;
+}
+</style>

@@ -1,0 +1,5 @@
+/** How each lens shows its answer: one line per lens, under the name the server gives it. */
+export { crosstab } from './crosstab/lens'
+export { distribution } from './distribution/lens'
+export { odds } from './odds/lens'
+export { proportions } from './proportions/lens'

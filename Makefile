@@ -11,7 +11,7 @@ NPM := npm --prefix frontend
 SOURCES := $(shell find frontend/src frontend/public -type f 2>/dev/null) src/hobrix/figures/tokens.json \
 	frontend/index.html frontend/vite.config.ts
 
-.PHONY: demo demo-reset dev test test-core test-web test-browser lint lint-python lint-frontend types check-types build bench \
+.PHONY: demo demo-reset dev test test-core test-frontend test-web test-browser lint lint-python lint-frontend types check-types build bench \
 	lock format demo-data screenshots
 
 demo: build
@@ -53,14 +53,14 @@ dev: build $(VENV)/dev.stamp
 # browser, whose server needs the other.
 test:
 	@$(MAKE) --no-print-directory -j2 --output-sync=target lint build
-	@$(MAKE) --no-print-directory check-types test-core test-web test-browser
+	@$(MAKE) --no-print-directory check-types test-core test-frontend test-web test-browser
 	@echo "All of it passed."
 
 lint: lint-python lint-frontend
 
 lint-python: $(VENV)/dev.stamp
-	$(BIN)/ruff check src tests benchmarks
-	$(BIN)/ruff format --check src tests benchmarks
+	$(BIN)/ruff check src tests benchmarks frontend/tests
+	$(BIN)/ruff format --check src tests benchmarks frontend/tests
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 	@! grep -nE 'https?://|--find-links|"resolved"' requirements/*.txt frontend/package-lock.json
@@ -68,8 +68,12 @@ lint-python: $(VENV)/dev.stamp
 lint-frontend: frontend/node_modules/.package-lock.json
 	$(NPM) run --silent check
 
-test-core: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
+test-core: $(VENV)/dev.stamp
 	HYPOTHESIS_PROFILE=steady $(BIN)/pytest tests/core -n 2
+
+# Components are mounted on answers that the core gives here and now.
+test-frontend: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
+	$(BIN)/python frontend/tests/make_answers.py
 	$(NPM) test --silent
 
 test-web: $(VENV)/dev.stamp
@@ -99,8 +103,8 @@ bench: $(VENV)/dev.stamp build
 	$(BIN)/python -m benchmarks
 
 format: $(VENV)/dev.stamp
-	$(BIN)/ruff check --fix src tests benchmarks
-	$(BIN)/ruff format src tests benchmarks
+	$(BIN)/ruff check --fix src tests benchmarks frontend/tests
+	$(BIN)/ruff format src tests benchmarks frontend/tests
 	$(NPM) run --silent format
 
 lock: $(VENV)/dev.stamp

@@ -2,7 +2,7 @@
 
 import sys
 
-from benchmarks import crosstab, importing, logistic, measures, route, screening, survey
+from benchmarks import crosstab, importing, logistic, measures, panels, route, screening, survey
 
 ALL = {
     "crosstab": crosstab.run,
@@ -12,6 +12,7 @@ ALL = {
     "survey": survey.run,
     "importing": importing.run,
     "route": route.run,
+    "panels": panels.run,
 }
 
 for name in sys.argv[1:] or ALL:

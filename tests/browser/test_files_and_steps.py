@@ -123,7 +123,7 @@ def test_a_messy_file_of_every_format(
     page.wait_for_url("**/codebook/**")
 
     page.get_by_role("link", name="Ask").click()
-    page.get_by_role("button", name="Ask the first question").click()
+    page.get_by_title("Outcome and event").click()
     known = made in (in_package, in_text)
     page.get_by_role("option", name="Stomach illness" if known else "Got ill?").click()
     if known:

@@ -51,8 +51,10 @@ def test_a_question_by_keyboard_alone(page: Page, enter_demo: Callable[..., Page
     expect(sentence).to_contain_text("Stomach illness: No")
     press("x")
     expect(page.get_by_role("rowheader", name="No", exact=True)).to_be_visible()
-    press("u")
+    press("Control+z")
     expect(sentence).to_contain_text("Stomach illness: Yes")
+    press("Control+Shift+z")
+    expect(sentence).to_contain_text("Stomach illness: No")
 
 
 def test_moving_a_category_by_keyboard(page: Page, enter_demo: Callable[..., Page]) -> None:

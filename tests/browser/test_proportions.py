@@ -40,7 +40,7 @@ def test_margin_statement_and_planning(shares: Page) -> None:
     page.get_by_label("Margin, percentage points").fill("0")
     page.get_by_label("Margin, percentage points").press("Enter")
     expect(page.get_by_role("alert")).to_contain_text("above 0")
-    page.locator("body").press("u")
+    page.locator("body").press("Control+z")
     page.get_by_text("Hypothesis statement").click()
     expect(answer).to_contain_text("Reject the null hypothesis at the 5% level.")
     page.get_by_text("Planning", exact=True).click()

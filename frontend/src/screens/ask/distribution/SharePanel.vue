@@ -3,12 +3,10 @@
 import { computed, ref, watch } from 'vue'
 
 import { inField, pEquals, two } from '@/design/numbers'
-import { intervalMethods } from '../answer/intervalMethods'
-import LevelField from '../answer/LevelField.vue'
-import { useAsking, useOptions } from '../useAsking'
+import IntervalFields from '../answer/IntervalFields.vue'
+import { useOptions } from '../useAsking'
 import { useOutcome } from './useOutcome'
 
-const { answer } = useAsking()
 const outcome = useOutcome()
 const { options, set } = useOptions('distribution')
 const alternatives = [
@@ -38,15 +36,7 @@ const side = computed(() => {
 
 <template>
   <div class="choices">
-    <v-select
-      v-if="!answer.sample"
-      :model-value="options.share_interval"
-      :items="intervalMethods"
-      label="Interval by"
-      class="wide"
-      @update:model-value="set({ share_interval: $event })"
-    />
-    <LevelField class="narrow" />
+    <IntervalFields :method="options.share_interval" @change="set({ share_interval: $event })" />
     <template v-if="share">
       <v-select
         :model-value="options.alternative"

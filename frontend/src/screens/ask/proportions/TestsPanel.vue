@@ -2,16 +2,14 @@
 /** How shares are given intervals and tested: all groups, each against the reference, every two. */
 import type { Schemas } from '@/api/types'
 import { pEquals, pValue, two } from '@/design/numbers'
-import { intervalMethods } from '../answer/intervalMethods'
-import LevelField from '../answer/LevelField.vue'
+import IntervalFields from '../answer/IntervalFields.vue'
 import TestTable from '../answer/TestTable.vue'
-import { useAsking, useOptions, useResults } from '../useAsking'
+import { useOptions, useResults } from '../useAsking'
 
 defineProps<{ found: Schemas['SharesTestsPanel'] }>()
 
 const FEW = 12
 const MANY = 60
-const { answer } = useAsking()
 const results = useResults<Schemas['ProportionsResults']>()
 const { options, set } = useOptions('proportions')
 const alternatives = [
@@ -23,15 +21,7 @@ const alternatives = [
 
 <template>
   <div class="choices">
-    <v-select
-      v-if="!answer.sample"
-      :model-value="options.share_interval"
-      :items="intervalMethods"
-      label="Interval of a share by"
-      class="wide"
-      @update:model-value="set({ share_interval: $event })"
-    />
-    <LevelField class="narrow" />
+    <IntervalFields :method="options.share_interval" @change="set({ share_interval: $event })" />
     <v-select
       :model-value="options.alternative"
       :items="alternatives"

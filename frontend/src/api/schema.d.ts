@@ -644,7 +644,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List Questions */
+        /**
+         * List Questions
+         * @description Long lines are listed often: nothing is worked out, and questions go as they are stored.
+         */
         get: operations["hobrix_web_api_questions_list_questions"];
         put?: never;
         /** Create Question */

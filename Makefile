@@ -69,7 +69,7 @@ lint-frontend: frontend/node_modules/.package-lock.json
 	$(NPM) run --silent check
 
 test-core: $(VENV)/dev.stamp
-	HYPOTHESIS_PROFILE=steady $(BIN)/pytest tests/core -n 2
+	OPENBLAS_NUM_THREADS=1 HYPOTHESIS_PROFILE=steady $(BIN)/pytest tests/core -n 2
 
 # Components are mounted on answers that the core gives here and now.
 test-frontend: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
@@ -77,7 +77,7 @@ test-frontend: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
 	$(NPM) test --silent
 
 test-web: $(VENV)/dev.stamp
-	$(BIN)/pytest tests/web -n 2
+	OPENBLAS_NUM_THREADS=1 $(BIN)/pytest tests/web -n 2
 
 test-browser: $(VENV)/dev.stamp build
 	tests/browser/install-chromium

@@ -13,6 +13,7 @@ from core.test_logistic_reference import FINITE, SEPARATED, design_of
 from hobrix.core.logistic import calibration, collinearity, effects, firth, residuals, sorting
 from hobrix.core.logistic import fit as ml
 from hobrix.core.logistic.patterns import distinct_rows
+from hobrix.core.logistic.profile import profile_interval
 from hobrix.core.logistic.separation import separation
 
 finite = pytest.mark.parametrize("case", FINITE, ids=lambda case: case["name"])
@@ -162,12 +163,12 @@ def test_a_profile_of_a_contrast_does_not_mind_how_the_model_is_written(
     found = ml.fit(data)
     contrast = np.zeros(len(places))
     contrast[1:3] = 1.0, -1.0
-    mine = ml.profile_interval(data, found, contrast, 0.9)
+    mine = profile_interval(data, found, contrast, 0.9)
     # The same difference as a coefficient: the second column joins the first.
     design = data.design.copy()
     design[:, 2] += design[:, 1]
     rewritten = ml.Patterns(design, data.events, data.trials)
-    other = ml.profile_interval(rewritten, ml.fit(rewritten), np.eye(len(places))[1], 0.9)
+    other = profile_interval(rewritten, ml.fit(rewritten), np.eye(len(places))[1], 0.9)
     assert_agrees([mine.low, mine.high], [other.low, other.high], relative=1e-6)
 
 
@@ -191,7 +192,7 @@ def test_numbers_far_from_nought_are_centred() -> None:
     assert moved.log_likelihood == pytest.approx(plain.log_likelihood, rel=1e-9)
     assert moved.covariance[1, 1] == pytest.approx(plain.covariance[1, 1], rel=1e-6)
     limits = [
-        ml.profile_interval(ml.collapse(x, y), found, np.array([0.0, 1.0]), 0.95)
+        profile_interval(ml.collapse(x, y), found, np.array([0.0, 1.0]), 0.95)
         for x, found in ((near, plain), (far, moved))
     ]
     assert limits[1].low == pytest.approx(limits[0].low, rel=1e-6)

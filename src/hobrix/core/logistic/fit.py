@@ -4,11 +4,11 @@ log(p / (1 - p)) = x'b (Berkson 1944; Cox 1958).
 """
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy import linalg, optimize
+from scipy import linalg
 from scipy.linalg import lapack
 
 from hobrix.core.logistic.patterns import (
@@ -124,8 +124,13 @@ def fit(data: Patterns, start: FloatArray | None = None, *, is_checked: bool = F
 
 def probabilities(design: FloatArray, coefficients: FloatArray) -> FloatArray:
     """p = 1 / (1 + exp(-x'b)), shape (J,)."""
-    fitted: FloatArray = _logistic(design @ coefficients)[0]
-    return fitted
+    return logistic(design @ coefficients)
+
+
+def logistic(eta: FloatArray) -> FloatArray:
+    """1 / (1 + exp(-eta)), without overflow."""
+    found: FloatArray = _logistic(eta)[0]
+    return found
 
 
 def _logistic(eta: FloatArray) -> tuple[FloatArray, FloatArray]:
@@ -178,9 +183,11 @@ def maximise(
     b: FloatArray,
     offset: FloatArray | None = None,
     free: Sequence[int] | None = None,
+    far: float = _FAR,
 ) -> tuple[FloatArray, _At]:
     """Newton–Raphson from ``b`` (in units of the columns divided by ``scale``), steps halved where
-    a full one would lose; ``offset`` is added to the log odds. Only the columns ``free`` move.
+    a full one would lose; ``offset`` is added to the log odds. Only the columns ``free`` move, and
+    none beyond ``far``.
 
     Raises:
         NotFinite: it does not settle.
@@ -207,7 +214,7 @@ def maximise(
         b, at = b + size * move, following
         if gain <= _GAIN * (1 + abs(at.value)):
             return b, at
-        if np.abs(b).max(initial=0.0) > _FAR:
+        if np.abs(b).max(initial=0.0) > far:
             break
     raise NotFinite
 
@@ -295,7 +302,7 @@ def likelihood_ratio_test(data: Patterns, found: Fit, columns: Sequence[int]) ->
 def maximum_without(data: Patterns, found: Fit, columns: Sequence[int]) -> float:
     """The greatest log-likelihood with the coefficients of some columns at 0, climbed to from
     where the quadratic about the maximum has its own."""
-    data, found, _ = _centred(data, found, np.zeros(data.design.shape[1]))
+    data, found, _ = centred(data, found, np.zeros(data.design.shape[1]))
     at = list(columns)
     free = [i for i in range(data.design.shape[1]) if i not in set(at)]
     scale = data.scaling[1]
@@ -324,33 +331,7 @@ def wald_intervals(found: Fit, confidence: float) -> list[Interval]:
     ]
 
 
-def profile_interval(
-    data: Patterns, found: Fit, contrast: FloatArray, confidence: float
-) -> Interval:
-    """Both values of c'b at which twice the loss in log-likelihood, everything else refitted, is
-    the chi-square quantile (Wilks 1938; Venzon & Moolgavkar 1988).
-
-    Raises:
-        NotFinite: there is no such value on one side.
-    """
-    data, found, contrast = _centred(data, found, contrast)
-    turned, fixed = _turned(data, contrast)
-    others = [i for i in range(data.design.shape[1]) if i != fixed]
-    rest = Patterns(turned.design[:, others], data.events, data.trials)
-    scale = rest.scaling[1]
-    best = found.coefficients[others] * scale
-
-    def reached(value: float) -> float:
-        nonlocal best
-        if not others:
-            return log_likelihood(turned.design[:, fixed] * value, data)
-        best, at = maximise(rest, scale, best, turned.design[:, fixed] * value)
-        return at.value
-
-    return limits_where_lost(reached, found, contrast, confidence)
-
-
-def _centred(data: Patterns, found: Fit, contrast: FloatArray) -> tuple[Patterns, Fit, FloatArray]:
+def centred(data: Patterns, found: Fit, contrast: FloatArray) -> tuple[Patterns, Fit, FloatArray]:
     """The same model and c'b with columns far from 0 taken off their middle."""
     shift, _ = data.scaling
     if not shift.any():
@@ -364,38 +345,3 @@ def _centred(data: Patterns, found: Fit, contrast: FloatArray) -> tuple[Patterns
         covariance=forth @ found.covariance @ forth.T,
     )
     return Patterns(data.design - shift, data.events, data.trials), moved, contrast @ back
-
-
-def _turned(data: Patterns, contrast: FloatArray) -> tuple[Patterns, int]:
-    """The same model with c'b as the coefficient of one column, and which column that is."""
-    fixed = int(np.argmax(np.abs(contrast)))
-    size = contrast[fixed]
-    design = data.design - np.outer(data.design[:, fixed] / size, contrast)
-    design[:, fixed] = data.design[:, fixed] / size
-    return Patterns(design, data.events, data.trials), fixed
-
-
-def limits_where_lost(
-    reached: Callable[[float], float], found: Fit, contrast: FloatArray, confidence: float
-) -> Interval:
-    """Where a profile, maximal at c'b, has lost what the chi-square quantile allows."""
-    middle, error = estimate_of(found, contrast)
-    reach = normal_quantile(confidence)
-
-    def loss(value: float) -> float:
-        return 2 * (found.maximum - reached(value)) - reach**2
-
-    def limit(side: int) -> float:
-        step = side * reach * error
-        far = middle + step
-        for _ in range(60):
-            if loss(far) >= 0:
-                break
-            far += step
-        else:
-            raise NotFinite
-        near, end = sorted((middle, far))
-        root: float = optimize.brentq(loss, near, end, xtol=1e-13 * max(1.0, abs(far)), rtol=1e-14)
-        return root
-
-    return Interval(limit(-1), limit(1))

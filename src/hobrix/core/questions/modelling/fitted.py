@@ -11,6 +11,7 @@ from scipy import special
 from hobrix.core.logistic import firth
 from hobrix.core.logistic import fit as ml
 from hobrix.core.logistic.patterns import FloatArray, Patterns
+from hobrix.core.logistic.profile import profile_interval
 from hobrix.core.logistic.separation import Separation, separation
 from hobrix.core.questions.estimates import NamedTest
 from hobrix.core.questions.modelling.estimation import Estimation
@@ -33,7 +34,7 @@ class Method:
 
 
 METHODS = {
-    "maximum_likelihood": Method(ml.fit, ml.likelihood_ratio_test, ml.profile_interval),
+    "maximum_likelihood": Method(ml.fit, ml.likelihood_ratio_test, profile_interval),
     "firth": Method(firth.fit, firth.likelihood_ratio_test, firth.profile_interval),
 }
 

@@ -132,6 +132,29 @@ def test_a_summary_is_recognised(owner: Client, study: Study) -> None:
     assert bring(owner, study, CSV).json()["counts_candidate"] == ""
 
 
+def test_what_tells_cases_from_controls_is_recorded(owner: Client, study: Study) -> None:
+    made = bring(owner, study, "case,pump,age\nyes,yes,3\nyes,no,4\nno,no,5\nno,yes,50\n").json()
+    question = {
+        "outcome": {"variable": "pump", "event": ["yes"]},
+        "vary_with": [{"variable": "case"}],
+    }
+    asked = {"dataset": made["id"], "question": {**question, "lens": "proportions"}}
+
+    def shares_have_meaning() -> bool:
+        answer = owner.post(f"/api/studies/{study.id}/answer", asked, **JSON).json()["answer"]
+        return answer["results"]["whole"]["shares_have_meaning"]
+
+    body = {"version": made["version"], "study_design": "case_control", "confirmed": True}
+    made = owner.patch(url(study, made), body, **JSON).json()
+    # Nobody has said what the cases are: any outcome may be it.
+    assert not shares_have_meaning()
+    for name, status in (("nothing", 422), ("age", 422), ("case", 200)):
+        body = {"version": made["version"], "case_status": name}
+        assert owner.patch(url(study, made), body, **JSON).status_code == status
+    assert owner.get(url(study, made)).json()["case_status"] == "case"
+    assert shares_have_meaning()
+
+
 def test_a_survey_design_is_recorded_and_checked(owner: Client, study: Study) -> None:
     lines = ["ill,w,district,village"]
     lines += [f"{'yes' if i % 3 else 'no'},{1 + i % 2}.5,D{i // 30},V{i // 10}" for i in range(59)]

@@ -263,7 +263,7 @@ def test_the_demo_study_is_brought_in_once(db: None) -> None:
     assert load_demo() == study
     survey, outbreak = study.datasets.order_by("imported_at")
     assert (survey.rows, outbreak.rows) == (2412, 444)
-    assert outbreak.study_design == "case_control"
+    assert (outbreak.study_design, outbreak.case_status) == ("case_control", "status")
     assert study.questions.count() == sum(map(len, json.loads(QUESTIONS.read_text()).values()))
     assert 33 <= CodebookEntry.objects.filter(dataset=survey).count() <= 40
 

@@ -6,7 +6,7 @@ import { client, Problem, unwrap } from '@/api/client'
 import { keys, useCodebook, useRefresh } from '@/api/queries'
 import type { DataSet, DataSetChange, Study } from '@/api/types'
 import ErrorNote from '@/parts/ErrorNote.vue'
-import { numericItems } from './design'
+import { categoricalItems, numericItems } from './design'
 import DesignEditor from './DesignEditor.vue'
 
 const props = defineProps<{ study: Study; dataset: DataSet; mayChange: boolean }>()
@@ -32,6 +32,10 @@ const design = computed(() =>
 const wantsDesign = ref(false)
 const all = computed(() => codebook.data.value ?? [])
 const numeric = computed(() => numericItems(all.value))
+const statuses = computed(() => [
+  { title: 'not said: any outcome', value: '' },
+  ...categoricalItems(all.value),
+])
 
 type Choice = 'each' | 'design' | `n:${string}`
 const choices = computed(() => [
@@ -124,6 +128,15 @@ function rename() {
       :disabled="!mayChange"
       class="choice"
       @update:model-value="change({ study_design: $event })"
+    />
+    <v-select
+      v-if="dataset.study_design === 'case_control'"
+      :model-value="dataset.case_status"
+      :items="statuses"
+      label="Cases are told by"
+      :disabled="!mayChange"
+      class="choice"
+      @update:model-value="change({ case_status: $event })"
     />
     <DesignEditor
       v-if="counted === 'design'"

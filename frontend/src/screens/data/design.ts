@@ -31,6 +31,11 @@ export function itemsOf(entries: Entry[]) {
   return entries.map(({ variable }) => ({ title: titleOf(variable), value: variable.name }))
 }
 
+/** Those answered in categories. */
+export function categoricalItems(entries: Entry[]) {
+  return itemsOf(entries.filter(({ variable }) => ['nominal', 'ordinal'].includes(variable.kind)))
+}
+
 /** Those that hold numbers. */
 export function numericItems(entries: Entry[]) {
   return itemsOf(entries.filter(({ variable }) => variable.kind === 'numeric'))

@@ -38,6 +38,8 @@ class Frame:
     noun: RowNoun = RowNoun()
     # "" when nobody has said, otherwise cross_sectional, cohort, case_control or trial.
     study_design: str = ""
+    # In a case–control study the variable that tells cases from controls; "" when nobody has said.
+    case_status: str = ""
     # The survey design recorded for the data, whether or not a question uses it.
     recorded: Design | None = None
     _columns: dict[str, Column] = field(default_factory=dict, repr=False, compare=False)
@@ -68,6 +70,16 @@ class Frame:
         except KeyError:
             message = f"There is no variable called “{name}” in this data set."
             raise QuestionError(message, slot=slot) from None
+
+    def was_set(self, outcome: str) -> bool:
+        """Whether the researcher decided how many have the event: cases were sampled, and this is
+        what they are cases of. Where nobody has said what that is, any outcome may be it."""
+        return self.study_design == "case_control" and self.case_status in ("", outcome)
+
+    def mixes_cases(self, named: Iterable[str]) -> bool:
+        """Whether cases and controls are counted together without regard to which they are."""
+        status = self.case_status
+        return self.study_design == "case_control" and status != "" and status not in set(named)
 
     def column(self, name: str) -> Column:
         if name not in self._columns:

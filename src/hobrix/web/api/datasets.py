@@ -88,6 +88,7 @@ class DataSetOut(Schema):
     sheets: list[str]
     counts_candidate: str
     study_design: StudyDesignName
+    case_status: str
     remarks: list[str]
     rows: int
     noun_one: str
@@ -113,6 +114,8 @@ class DataSetChange(Schema):
     noun_many: Name | None = None
     counted_by: Counting | None = None
     study_design: StudyDesignName | None = None
+    # The variable that tells cases from controls; blank: not said.
+    case_status: str | None = None
     confirmed: bool | None = None
 
 
@@ -190,6 +193,8 @@ def change_dataset(
             drawn_by(body.counted_by, frame_of(dataset), None)
     elif body.counted_by is not None:
         row_counts(body.counted_by, frame_of(dataset))
+    if body.case_status:
+        frame_of(dataset).categorical(body.case_status, "case_status")
     if body.confirmed:
         changes["is_draft"] = False
     changed = DataSet.objects.filter(id=dataset.id, version=body.version).update(

@@ -50,6 +50,8 @@ def load_demo() -> Study:
     _ask(study, survey, lines["survey"], 1)
     files = outbreak.CSV_FILE, outbreak.CODEBOOK_FILE
     cases = _bring(study, user, *files, "Outbreak in Norrin Harbour", "case_control")
+    cases.case_status = "status"
+    cases.save()
     _ask(study, cases, lines["outbreak"], 100)
     return study
 

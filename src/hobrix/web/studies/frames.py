@@ -114,6 +114,7 @@ class Workspace:
             source=self.source,
             noun=noun,
             study_design=self.dataset.study_design,
+            case_status=self.dataset.case_status,
             recorded=Design.model_validate(counting) if counting.get("kind") == "design" else None,
             worked_out={} if worked_out is None else worked_out,
         )

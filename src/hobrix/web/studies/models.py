@@ -87,6 +87,8 @@ class DataSet(Removable):
     study_design = models.CharField(
         max_length=20, choices=StudyDesign.choices, default=StudyDesign.UNKNOWN, blank=True
     )
+    # In a case–control study the variable that tells cases from controls; blank when not said.
+    case_status = models.CharField(max_length=255, default="", blank=True)
     is_draft = models.BooleanField(default=True)
     # The data set whose file this one's took the place of, and what changed by that.
     replaces = models.ForeignKey(

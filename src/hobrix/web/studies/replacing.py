@@ -58,6 +58,7 @@ def replace_file(
             dataset_id,
             name=dataset.name,
             study_design=dataset.study_design,
+            case_status=dataset.case_status,
             counted_by=dataset.counted_by,
             is_draft=False,
             replaces=dataset,

@@ -16,12 +16,14 @@ import {
 import { matching } from '@/parts/search'
 import { readPasted } from '@/screens/data/pasted'
 
-type Cases = Record<'count' | 'percent' | 'p', [number, string][]>
+type Cases = Record<'count' | 'percent' | 'points' | 'ratio' | 'p', [number, string][]>
 const cases = JSON.parse(readFileSync('../tests/formats.json', 'utf8')) as Cases
 
 describe('numbers are written as the server writes them', () => {
   it.each(cases.count)('count %d', (value, text) => expect(count(value)).toBe(text))
   it.each(cases.percent)('percent %d', (value, text) => expect(percent(value)).toBe(text))
+  it.each(cases.points)('points %d', (value, text) => expect(points(value)).toBe(text))
+  it.each(cases.ratio)('ratio %d', (value, text) => expect(ratio(value)).toBe(text))
   it.each(cases.p)('p %d', (value, text) => expect(pValue(value)).toBe(text))
 })
 
@@ -43,7 +45,7 @@ describe('ratios and limits', () => {
     expect(limits([25.94, 26406.7])).toBe('25.94 to 26,407')
     expect(limits([1.2, 'Infinity'])).toBe('1.20 to ∞')
     expect(limits([-0.004, 0.0781], points)).toBe('−0.4 to 7.8')
-    expect(limits([-0.0002, 0.001], points)).toBe('0.0 to 0.1')
+    expect(limits([-0.0002, 0.001], points)).toBe('−0.02 to 0.1')
     expect(limits(null)).toBe('')
   })
 })

@@ -139,7 +139,7 @@ def test_those_set_aside_by_chance_are_only_reported() -> None:
     columns = np.where(random.random(900) < 0.05, -1, random.integers(0, 2, 900))
     found = check(answer(each(), survey(rows.tolist(), columns.tolist())), "set_aside")
     assert found.status == "ok"
-    assert "do not differ clearly" in found.text
+    assert "No clear sign that they differ" in found.text
 
 
 def test_a_reference_that_nobody_is_in_is_not_replaced_silently() -> None:
@@ -166,8 +166,8 @@ def test_lead_gives_the_effect_in_the_users_words_and_p_never_alone() -> None:
     given = ask([[118, 849], [107, 234]], **ILL)
     lead = given.reading.lead
     assert "**varies with row**" in lead
-    assert "31.4% of answers with row: r2" in lead
-    assert "12.2% with row: r1" in lead
+    assert "31.4% of answers where row is r2" in lead
+    assert "12.2% where it is r1" in lead
     assert "p < 0.001" in lead
     assert "0.000" not in lead + given.write_up
 
@@ -181,7 +181,7 @@ def test_not_significant_is_not_no_effect() -> None:
 
 def test_a_common_event_warns_of_reading_odds_as_shares() -> None:
     note = ask([[40, 60], [70, 30]], **ILL).reading.notes[0]
-    assert "is common" in note
+    assert "is not how many times as common" in note
     assert "**share** is 1.75 times as high" in note
     rare = ask([[10, 990], [20, 980]], **ILL).reading.notes[0]
     assert "is rare" in rare
@@ -197,8 +197,8 @@ def test_write_up_in_the_usual_style() -> None:
     table = [[118, 849], [107, 234]]
     statistic = stats.chi2_contingency(table, correction=False).statistic
     text = ask(table, **ILL).write_up
-    assert f"column was associated with row, χ²(1, N = 1,308) = {statistic:.1f}, " in text
-    assert "p < .001, Cramér’s V = .22, 95% CI [" in text
+    assert f"“c1” (column) was associated with row, χ²(1, N = 1,308) = {statistic:.1f}, " in text
+    assert "p < .001; Cramér’s V = .22, 95% CI [" in text
     assert "31.4% (107 of 341)" in text
     assert "odds ratio = 3.29" in text
 

@@ -124,7 +124,7 @@ def test_in_a_case_control_study_shares_are_not_compared() -> None:
     assert any(u.quantity == "risk_ratio" and "case–control" in u.reason for u in given.unavailable)
     assert given.results.pooled.pairs[0].mantel_haenszel_risk_ratio is None
     said = given.reading.lead + given.write_up + " ".join(f.label for f in given.reading.figures)
-    assert "the odds of “c1”" in given.reading.lead
+    assert "its odds, row: r1 against r2, have a ratio of" in given.reading.lead
     assert "Ratio of shares" not in said
     cohort = ask_strata(tables, "cohort")
     assert cohort.results.whole.groups.comparisons[0].risk_ratio is not None

@@ -126,7 +126,7 @@ def test_shares_of_another_variable() -> None:
     given = ask(options={"expected": {"kind": "variable", "variable": "other"}})
     fit = given.results.variables[0].goodness_of_fit
     assert fit.expected_shares == (0.25, 0.25, 0.25, 0.25)
-    assert "depart from the other variable’s shares" in given.reading.lead
+    assert "depart from the shares of the other variable, taken as known" in given.reading.lead
     assert "most in “s2”: 50, 26.2 more than expected" in given.reading.lead
 
 

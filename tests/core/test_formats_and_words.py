@@ -24,6 +24,16 @@ def test_percentages(value: float, text: str) -> None:
     assert wording.percent(value) == text
 
 
+@pytest.mark.parametrize(("value", "text"), CASES["points"])
+def test_points(value: float, text: str) -> None:
+    assert wording.points(value) == text
+
+
+@pytest.mark.parametrize(("value", "text"), CASES["ratio"])
+def test_ratios(value: float, text: str) -> None:
+    assert wording.ratio(value) == text
+
+
 @pytest.mark.parametrize(("value", "text"), CASES["p"])
 def test_p(value: float, text: str) -> None:
     assert wording.p_value(value) == text

@@ -144,6 +144,28 @@ def test_every_question_is_answered_or_refused_in_words(asked: dict[str, Any]) -
     makes_sense[asked["lens"]](results)
 
 
+@settings(max_examples=75, deadline=None)
+@given(questions())
+def test_every_way_on_leads_to_an_answer(asked: dict[str, Any]) -> None:
+    try:
+        given_ = answer(Question.model_validate(asked), PEOPLE)
+    except QuestionError as refused:
+        ways = [(label, way) for label, way in refused.remedies if isinstance(way, Question)]
+    else:
+        ways = [
+            (remedy.label, remedy.question)
+            for check in given_.checks
+            for remedy in check.remedies
+            if remedy.question is not None
+        ]
+        ways += [(step.label, step.question) for step in given_.next_steps]
+    for label, way in ways:
+        try:
+            assert answer(way, PEOPLE).reading.lead
+        except QuestionError as refused:
+            raise AssertionError(f"“{label}” leads to: {refused}") from refused
+
+
 def distributions_make_sense(results: DistributionResults) -> None:
     for each in results.variables:
         assert each.n_answered + each.n_missing == pytest.approx(each.n_all)

@@ -8,7 +8,14 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from hobrix.core.tables import independence, multiple, one_proportion, strength, two_by_two
+from hobrix.core.tables import (
+    independence,
+    multiple,
+    one_proportion,
+    stratified,
+    strength,
+    two_by_two,
+)
 from hobrix.core.tables.counts import count_table
 
 
@@ -162,3 +169,26 @@ def test_zero_cells_leave_ratios_without_interval() -> None:
     assert two_by_two.odds_ratio(none_exposed[::-1], 0.95).estimate == math.inf
     assert two_by_two.odds_ratio(np.array([[0.0, 5], [0, 7]]), 0.95).estimate is None
     assert two_by_two.risk_ratio(np.array([[0.0, 5], [0, 7]]), 0.95).estimate is None
+
+
+def test_homogeneity_of_two_strata_is_their_squared_distance() -> None:
+    """Of two, the spread around the weighted mean comes to (d1 - d2)² / (v1 + v2)."""
+    tables = np.array([[[30.0, 20], [10, 40]], [[25, 35], [20, 30]]])
+    shares = tables[:, :, 0] / tables.sum(axis=2)
+    gap = shares[:, 0] - shares[:, 1]
+    variance = (shares * (1 - shares) / tables.sum(axis=2)).sum(axis=1)
+    found = stratified.difference_homogeneity(tables)
+    assert found is not None
+    assert found.statistic == pytest.approx((gap[0] - gap[1]) ** 2 / variance.sum(), rel=1e-12)
+    assert found.df == 1
+    logs = np.log(shares[:, 0] / shares[:, 1])
+    of_logs = ((1 - shares) / tables[:, :, 0]).sum(axis=1)
+    found = stratified.risk_ratio_homogeneity(tables)
+    assert found is not None
+    assert found.statistic == pytest.approx((logs[0] - logs[1]) ** 2 / of_logs.sum(), rel=1e-12)
+
+
+def test_homogeneity_needs_two_strata_that_tell_something() -> None:
+    one = np.array([[[30.0, 20], [10, 40]], [[0, 50], [0, 30]]])
+    assert stratified.difference_homogeneity(one) is None
+    assert stratified.risk_ratio_homogeneity(one) is None

@@ -1305,6 +1305,18 @@ export interface components {
             intercept: number;
         };
         /**
+         * CommonToStrata
+         * @description Odds ratios that all strata share, each stratum with an intercept of its own; in the order of
+         *     the rows of the whole. Strata in which everybody or nobody has the event tell nothing of them.
+         *     ``reason`` says why there are none.
+         */
+        CommonToStrata: {
+            /** Ratios */
+            ratios: (components["schemas"]["StratumRatio"] | null)[];
+            /** Reason */
+            reason: string | null;
+        };
+        /**
          * ComparedAnswer
          * @description An answer's share among the counted and among those set aside who gave one.
          */
@@ -1526,6 +1538,7 @@ export interface components {
          *     shares and departures are weighted under a design. ``adjusted_residuals`` are departures from no
          *     association in standard errors, with p by itself and allowing for all cells as ``adjustment``
          *     says; ``marks`` what stands out. ``order`` are the columns as they are shown, the event first.
+         *     ``test`` is that of the whole table, ``event_test`` of the event against all other answers.
          *     ``expected`` and ``exact`` do not exist under a design, ``weighted`` only there.
          */
         CrosstabTable: {
@@ -1557,6 +1570,7 @@ export interface components {
                 number,
                 number
             ] | null;
+            event_test: components["schemas"]["NamedTest"] | null;
             exact: components["schemas"]["ExactTable"] | null;
             expected: components["schemas"]["ExpectedCells"] | null;
             groups: components["schemas"]["Groups"] | null;
@@ -1605,6 +1619,8 @@ export interface components {
          * @description What is left out stays as it is.
          */
         DataSetChange: {
+            /** Case Status */
+            case_status?: string | null;
             /** Confirmed */
             confirmed?: boolean | null;
             /** Counted By */
@@ -1622,6 +1638,8 @@ export interface components {
         };
         /** DataSetOut */
         DataSetOut: {
+            /** Case Status */
+            case_status: string;
             /** Counted By */
             counted_by: components["schemas"]["EachRow"] | components["schemas"]["CountsColumn"] | components["schemas"]["Design"];
             /** Counts Candidate */
@@ -2334,7 +2352,11 @@ export interface components {
          * @description The event in each group, and each group against the reference.
          *
          *     ``shares_have_meaning`` is False in a case–control study, where the share of cases was set by
-         *     the researcher.
+         *     the researcher. ``picked`` is the group that differs most clearly from the reference, picked
+         *     among several: its limits are those of Bonferroni, with all of them allowed for. None where
+         *     there is only one. ``exact_odds_ratio_ci`` are the exact limits of the group that leads, at the
+         *     same level, where its counts are too small for the others; they leave out 1 when Fisher's exact
+         *     test (doubled) does.
          */
         Groups: {
             /** Comparisons */
@@ -2343,9 +2365,15 @@ export interface components {
             event: string[];
             /** Event Label */
             event_label: string;
+            /** Exact Odds Ratio Ci */
+            exact_odds_ratio_ci: [
+                number,
+                number | "Infinity"
+            ] | null;
             /** Groups */
             groups: components["schemas"]["Share"][];
             overall: components["schemas"]["Share"];
+            picked: components["schemas"]["Against"] | null;
             /** Reference */
             reference: string;
             /** Reference Label */
@@ -2990,6 +3018,7 @@ export interface components {
         };
         /** OddsResults */
         OddsResults: {
+            common: components["schemas"]["CommonToStrata"] | null;
             /** Event Label */
             event_label: string;
             /**
@@ -3010,7 +3039,8 @@ export interface components {
          *     interaction.
          *
          *     ``z`` is t on the design degrees of freedom under a design; n and events are cases.
-         *     ``unadjusted`` is from a model with this term alone, on the same people.
+         *     ``unadjusted`` and ``unadjusted_difference`` are from a model with this term alone, on the same
+         *     people; the latter of what varies, where probabilities have a meaning.
          */
         OddsRow: {
             /** Ci */
@@ -3046,6 +3076,8 @@ export interface components {
                 number,
                 number | "Infinity"
             ] | null;
+            /** Unadjusted Difference */
+            unadjusted_difference: number | null;
             unweighted: components["schemas"]["OnceEach"] | null;
             /** Z */
             z: number;
@@ -3090,6 +3122,7 @@ export interface components {
             likelihood_ratio: components["schemas"]["ChiSquareTest"] | null;
             /** Part Of Interaction */
             part_of_interaction: boolean;
+            picked: components["schemas"]["PickedRatio"] | null;
             /** Reference */
             reference: string | null;
             /** Reference Events */
@@ -3326,6 +3359,20 @@ export interface components {
             panel: components["schemas"]["PanelAnswer"];
         };
         /**
+         * PickedRatio
+         * @description The odds ratio of several that differs most clearly from 1, ``at`` its place, with Bonferroni's
+         *     limits: all of them are allowed for.
+         */
+        PickedRatio: {
+            /** At */
+            at: number;
+            /** Ci */
+            ci: [
+                number,
+                number | "Infinity"
+            ];
+        };
+        /**
          * PlanPanel
          * @description What a study of a given size would show, were the shares as seen here.
          */
@@ -3374,6 +3421,7 @@ export interface components {
             cochran_mantel_haenszel_continuity_corrected: components["schemas"]["ChiSquareTest"] | null;
             /** Crude Odds Ratio */
             crude_odds_ratio: number | "Infinity" | null;
+            difference_homogeneity: components["schemas"]["ChiSquareTest"] | null;
             /** Informative Strata */
             informative_strata: number;
             /** Label */
@@ -3381,6 +3429,7 @@ export interface components {
             mantel_haenszel_odds_ratio: components["schemas"]["PooledRatio"] | null;
             mantel_haenszel_risk_difference: components["schemas"]["PooledDifference"] | null;
             mantel_haenszel_risk_ratio: components["schemas"]["PooledRatio"] | null;
+            risk_ratio_homogeneity: components["schemas"]["ChiSquareTest"] | null;
             /** Value */
             value: string;
             woolf_homogeneity: components["schemas"]["ChiSquareTest"] | null;
@@ -4937,9 +4986,12 @@ export interface components {
          *
          *     ``ci_logit`` are logit limits, ``ci_wald`` estimate ± t se, not cut. Without the first where the
          *     share is 0 or 1, and without both where nothing tells how much it varies, as within a single
-         *     cluster.
+         *     cluster. ``ci_at_end`` are the limits of a share of 0 or 1: exact ones (Clopper & Pearson 1934) on
+         *     the effective number of first-stage units, (sum of W)² / sum of W² with W their weights, times
+         *     the squared ratio of t quantiles (Korn & Graubard 1998), which errs on the wide side.
          */
         WeightedShare: {
+            ci_at_end: components["schemas"]["Interval"] | null;
             ci_logit: components["schemas"]["Interval"] | null;
             ci_wald: components["schemas"]["Interval"] | null;
             /** Coefficient Of Variation */

@@ -31,9 +31,20 @@ export function percent(share: number | null | undefined): string {
   return share == null ? NOTHING : `${points(share)}%`
 }
 
-/** A share in percent, or a difference of shares in percentage points: 0.31378 -> "31.4" */
+/**
+ * A share in percent, or a difference of shares in percentage points: 0.31378 -> "31.4". What is not
+ * 0 or 100 is not written so.
+ */
 export function points(share: number | null | undefined): string {
-  return share == null ? NOTHING : fixed(100 * share, 1)
+  if (share == null) return NOTHING
+  const size = Math.abs(100 * share)
+  return fixed(100 * share, decimals(Math.min(size, Math.abs(100 - size)), 1))
+}
+
+/** As many as it takes to show that a size is not 0; rounding errors are. */
+function decimals(size: number, usual: number): number {
+  const roundsAway = size > 1e-6 && size < 0.5 * 10 ** -usual
+  return roundsAway ? Math.max(usual, Math.ceil(-Math.log10(size))) : usual
 }
 
 export function oneDecimal(value: number): string {
@@ -48,11 +59,15 @@ export function three(value: number | null | undefined): string {
   return value == null ? NOTHING : fixed(value, 3)
 }
 
-/** Two decimals; large ones with fewer; "∞" where it has no end. */
+/**
+ * Two decimals; large ones with fewer, and more where the value would look like 0 or 1: 1.0004, 0.002;
+ * "∞" where it has no end.
+ */
 export function ratio(value: Ratio): string {
   if (value == null) return NOTHING
   if (value === 'Infinity') return '∞'
-  return fixed(value, value >= 1000 ? 0 : value >= 100 ? 1 : 2)
+  if (value >= 100) return fixed(value, value >= 1000 ? 0 : 1)
+  return fixed(value, decimals(Math.min(value, Math.abs(value - 1)), 2))
 }
 
 /** "2.04 to 4.09", each end written by `write`. */
@@ -71,12 +86,23 @@ export function freedom(df: number): string {
   return Number.isInteger(df) ? count(df) : fixed(df, df < 10 ? 2 : 1)
 }
 
-/** Two significant digits down to "< 0.001". */
+/** Levels of significance in use. */
+const LEVELS = [0.1, 0.05, 0.01]
+
+/** Down to "< 0.001"; more decimals where p would look like a level that it is not: 0.0496. */
 export function pValue(p: number | null | undefined): string {
   if (p == null) return NOTHING
   if (p < 0.001) return '< 0.001'
   if (p > 0.99) return '> 0.99'
-  return fixed(p, p < 0.0995 ? 3 : 2)
+  let digits = p < 0.0995 ? 3 : 2
+  while (
+    digits < 7 &&
+    LEVELS.includes(Number(fixed(p, digits))) &&
+    Number(fixed(p, digits)) !== p
+  ) {
+    digits += 1
+  }
+  return fixed(p, digits)
 }
 
 /** "p = 0.042" or "p < 0.001". */

@@ -314,7 +314,7 @@ def linearity(found: Linearity) -> Spec:
 
 
 def strata(results: OddsResults) -> Spec | None:
-    """The leading odds ratio in every stratum, and in all together."""
+    """The leading odds ratio in every stratum, common to all, and without regard to them."""
     every = [(term, row) for term in results.whole.terms for row in term.rows]
     of_interest = [
         i
@@ -330,5 +330,8 @@ def strata(results: OddsResults) -> Spec | None:
     if not lines:
         return None
     term, row = every[at]
-    lines.append(Line.of("all together", row))
+    common = results.common.ratios if results.common else ()
+    if at < len(common) and (shared := common[at]) is not None:
+        lines.append(Line("common to all", shared.odds_ratio, shared.ci))
+    lines.append(Line.of("without regard to them", row))
     return ratios(lines, f"odds ratio, {term.title}: {row.label}")

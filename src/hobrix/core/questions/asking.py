@@ -1,9 +1,9 @@
 """Answering a question: the lens it names works it out, the way it is counted estimates."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, TypeVar
 
 from hobrix.core.data import Design, Frame, Frozen
 from hobrix.core.data.design import SLOT
@@ -135,9 +135,9 @@ def finish(begun: Begun, panels: Sequence[str] | None = ()) -> Answer:
         unavailable=tuple(sheet.unavailable),
         panels=tuple(_head(panel, begun.work) for panel in heads),
         opened=lens.opened(**{name: each.result for name, each in found.items()}),
-        checks=tuple(_check(each, question) for each in in_order(checks)),
+        checks=tuple(_check(each, question, frame) for each in in_order(checks)),
         reading=sheet.reading,
-        next_steps=tuple(_step(each) for each in sheet.next_steps),
+        next_steps=tuple(_asked(map(_step, sheet.next_steps), frame)),
         write_up=_written_up([sheet.write_up, *(each.write_up for each in found.values())], sample),
     )
 
@@ -156,7 +156,7 @@ def panel(begun: Begun, name: str, tell: Tell = quietly) -> PanelAnswer:
     return PanelAnswer(
         name=name,
         opened=begun.lens.opened(**{name: found.result}),
-        checks=tuple(_check(each, begun.work.question) for each in found.checks),
+        checks=tuple(_check(each, begun.work.question, begun.work.frame) for each in found.checks),
         write_up=found.write_up,
     )
 
@@ -219,6 +219,7 @@ def _head(panel: Panel[Any], work: Work) -> PanelHead:
     )
 
 
+Offer = TypeVar("Offer", Remedy, NextStep)
 # What is not done with the variables of a slot that a lens does not read.
 _NOT_DONE = {
     "vary_with": "does not look at",
@@ -261,9 +262,18 @@ def _written_up(parts: list[str], sample: Sample | None) -> str:
     return " ".join(part for part in parts if part)
 
 
-def _check(check: Check, question: Question) -> Check:
-    remedies = tuple(_remedy(each, question) for each in check.remedies)
+def _check(check: Check, question: Question, frame: Frame) -> Check:
+    remedies = tuple(_asked((_remedy(each, question) for each in check.remedies), frame))
     return check.model_copy(update={"remedies": remedies})
+
+
+def _asked(offers: Iterable[Offer], frame: Frame) -> list[Offer]:
+    """Those that lead to an answer as far as the codebook tells."""
+    return [
+        offer
+        for offer in offers
+        if offer.question is None or refusal(lens_of(offer.question), offer.question, frame) is None
+    ]
 
 
 def _remedy(remedy: Remedy, question: Question) -> Remedy:

@@ -116,7 +116,11 @@ class Groups(Frozen):
     """The event in each group, and each group against the reference.
 
     ``shares_have_meaning`` is False in a case–control study, where the share of cases was set by
-    the researcher.
+    the researcher. ``picked`` is the group that differs most clearly from the reference, picked
+    among several: its limits are those of Bonferroni, with all of them allowed for. None where
+    there is only one. ``exact_odds_ratio_ci`` are the exact limits of the group that leads, at the
+    same level, where its counts are too small for the others; they leave out 1 when Fisher's exact
+    test (doubled) does.
     """
 
     event: tuple[str, ...]
@@ -127,6 +131,8 @@ class Groups(Frozen):
     shares_have_meaning: bool
     groups: tuple[Share, ...]
     comparisons: tuple[Against, ...]
+    picked: Against | None
+    exact_odds_ratio_ci: SomeLimits | None
 
     @property
     def base(self) -> Share:
@@ -142,8 +148,13 @@ class Groups(Frozen):
     @property
     def furthest(self) -> Against:
         """The group that differs most clearly from the reference: weighed by its error, so that a
-        handful of cases does not lead."""
-        return max(self.comparisons, key=lambda each: each.clearness)
+        handful of cases does not lead, and with limits that allow for its being picked."""
+        return self.picked or self.comparisons[0]
+
+    @property
+    def many(self) -> int:
+        """How many groups are compared with the reference."""
+        return len(self.comparisons)
 
 
 class Measure(Frozen):

@@ -58,7 +58,7 @@ class Pair(Work):
 
     @property
     def is_case_control(self) -> bool:
-        return self.frame.study_design == "case_control"
+        return self.frame.was_set(self.outcome.variable.name)
 
     @property
     def counts(self) -> FloatArray:

@@ -27,6 +27,8 @@ class PooledPair(Frozen):
     breslow_day: ChiSquareTest | None
     breslow_day_tarone: ChiSquareTest | None
     woolf_homogeneity: ChiSquareTest | None
+    difference_homogeneity: ChiSquareTest | None
+    risk_ratio_homogeneity: ChiSquareTest | None
 
 
 def pooled_pairs(pair: Pair, groups: Groups) -> tuple[PooledPair, ...]:
@@ -75,4 +77,6 @@ def _pair(tables: FloatArray, compared: Against, groups: Groups, confidence: flo
         breslow_day=same and same.plain,
         breslow_day_tarone=same and same.tarone,
         woolf_homogeneity=stratified.woolf_homogeneity(tables),
+        difference_homogeneity=stratified.difference_homogeneity(tables) if has_shares else None,
+        risk_ratio_homogeneity=stratified.risk_ratio_homogeneity(tables) if has_shares else None,
     )

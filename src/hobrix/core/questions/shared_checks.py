@@ -1,5 +1,6 @@
 """Checks that several lenses make: how rows count, who is set aside, small groups."""
 
+import re
 from collections.abc import Sequence
 
 from hobrix.core.data import CountsColumn, Design, EachRow, Frame
@@ -11,6 +12,24 @@ from hobrix.core.questions.thresholds import COSTLY_DESIGN, FEW_DEGREES, SMALL_G
 from hobrix.core.questions.wording import count, first_of, number
 
 
+def cases_check(work: Work) -> list[Check]:
+    """Cases and controls counted together are a sample of nobody."""
+    question, frame = work.question, work.frame
+    named = [question.outcome.variable] if question.outcome else []
+    named += [term.variable for term in (*question.vary_with, *question.allowing_for)]
+    named += question.within
+    if question.among is not None or not frame.mixes_cases(named):
+        return []
+    status = frame.variable(frame.case_status, "within")
+    text = (
+        f"Cases and controls are counted together here. As cases were sampled, what they have in "
+        f"common describes nobody: look within {status.title}."
+    )
+    apart = question.changed(within=(*question.within, status.name))
+    remedy = Remedy(label=f"Look within {status.title}", question=apart)
+    return [Check(id="cases_mixed", status="care", text=text, remedies=(remedy,))]
+
+
 def counting_checks(work: Work, counted: Counted, shares: Sequence[Share] = ()) -> list[Check]:
     """How rows count, in words; under a design also whether it carries what is shown (``shares``)."""
     question, frame = work.question, work.frame
@@ -18,21 +37,39 @@ def counting_checks(work: Work, counted: Counted, shares: Sequence[Share] = ()) 
     if sample is not None:
         return _of_design(question, frame, sample, shares)
     if isinstance(question.counted_by, CountsColumn):
-        return [_of_counts(question.counted_by, frame, counted)]
+        return _of_counts(question, question.counted_by, frame, counted)
     return [_of_rows(question, frame)]
 
 
-def _of_counts(counting: CountsColumn, frame: Frame, counted: Counted) -> Check:
+def _of_counts(
+    question: Question, counting: CountsColumn, frame: Frame, counted: Counted
+) -> list[Check]:
     title = frame.variables[counting.variable].title
     text = (
         f"Each row is a group, counted as {title} says: {count(counted.rows)} rows, "
         f"{counted.people(counted.in_subset)}."
     )
+    if (found := _may_be_weights(counting, frame, question)) is not None:
+        return [found]
     blank = int(frame.numeric(counting.variable, "counted_by").is_missing.sum())
     if not blank:
-        return Check(id="counting", status="ok", text=text)
+        return [Check(id="counting", status="ok", text=text)]
     text += f" Rows without a count are taken as 0: {count(blank)}."
-    return Check(id="counting", status="care", text=text)
+    return [Check(id="counting", status="care", text=text)]
+
+
+def _may_be_weights(counting: CountsColumn, frame: Frame, question: Question) -> Check | None:
+    """Sampling weights taken as counts make one person many."""
+    variable = frame.variables[counting.variable]
+    if not re.search(r"\b(weights?|wgt|wt)\b", f"{variable.name} {variable.title}".lower()):
+        return None
+    text = (
+        f"{variable.title} sounds like a sampling weight. Taken as a count it makes one "
+        f"{frame.noun.one} many, and intervals and p-values far too small."
+    )
+    weighted = question.changed(counted_by=Design(weights=variable.name))
+    remedy = Remedy(label="Take it as a weight", question=weighted)
+    return Check(id="counting", status="care", text=text, remedies=(remedy,))
 
 
 def _of_rows(question: Question, frame: Frame) -> Check:
@@ -62,6 +99,13 @@ def _of_design(
         f"weighting alone costs a factor of {sample.kish_weighting_deff:.2f}."
     )
     checks = [Check(id="counting", status="ok", text=text, remedies=(without,))]
+    if sample.kish_weighting_deff >= COSTLY_DESIGN:
+        size = count(sample.rows / sample.kish_weighting_deff)
+        text = (
+            f"Very unequal weights cost a factor of {sample.kish_weighting_deff:.1f}: the sample tells "
+            f"about as much as {size} rows with the same weight."
+        )
+        checks.append(Check(id="weights", status="care", text=text))
     if sample.design_df < 1:
         text = (
             "The design leaves no degree of freedom: estimates have no errors, limits or tests. "

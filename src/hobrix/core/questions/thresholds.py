@@ -16,6 +16,11 @@ EXPECTED, SPARSE_SHARE, LEAST_EXPECTED = 5.0, 0.2, 1.0
 # An event is common from this share on: odds ratios and ratios of shares part (Zhang & Yu 1998,
 # JAMA 280:1690).
 COMMON = 0.1
+# Shares below this are read more easily out of a round number of people.
+RARE = 0.01
+# A log odds ratio per unit smaller than this is hard to read: a larger unit is offered, one that
+# makes it this large.
+TINY_STEP, READABLE_STEP = 0.02, 0.05
 # More than this share set aside, or without an answer, asks for care.
 MUCH_MISSING = 0.1
 # A log ratio that moves by more than this, or a share by as many points, is worth saying.
@@ -40,3 +45,10 @@ FEW_DEGREES = 10
 COSTLY_DESIGN = 2.0
 # What a map must show of the inertia, and of a point, to be read alone (Greenacre 2017, ch. 11).
 MAPPED, POORLY_MAPPED = 0.8, 0.5
+# Titles that share so many of their words look like one question asked twice.
+SAME_WORDS = 0.5
+# So many coefficients for each degree of freedom of a design leave tests of them unsure (Korn &
+# Graubard 1999, ch. 3).
+CROWDED = 0.5
+# A misfit smaller than this, in percentage points on average, matters little however clear it is.
+SMALL_MISFIT = 0.01

@@ -6,6 +6,9 @@ from collections.abc import Callable, Sequence
 from hobrix.core.questions.answer import Figure
 from hobrix.core.questions.estimates import NamedTest
 
+# Levels of significance in use.
+_LEVELS = (0.1, 0.05, 0.01)
+
 
 def count(n: float) -> str:
     """1234 -> "1,234"."""
@@ -13,22 +16,34 @@ def count(n: float) -> str:
 
 
 def percent(share: float) -> str:
-    """0.31378 -> "31.4%"."""
-    return f"{100 * share:.1f}%"
+    """0.31378 -> "31.4%"; 0.0004 -> "0.04%", 0.9999 -> "99.99%"."""
+    return f"{points(share)}%"
 
 
-def points(difference: float) -> str:
-    """A difference of shares in percentage points: -0.0213 -> "−2.1"."""
-    return f"{100 * difference:.1f}".replace("-", "−")
+def points(share: float) -> str:
+    """A share in percent, or a difference of shares in percentage points: -0.0213 -> "−2.1". What is
+    not 0 or 100 is not written so."""
+    value = 100 * share
+    edge = min(abs(value), abs(100 - abs(value)))
+    return plain(value, _decimals(edge, 1))
+
+
+def _decimals(size: float, usual: int) -> int:
+    """As many as it takes to show that a size is not 0; rounding errors are."""
+    rounds_away = 1e-6 < size < 0.5 * 10**-usual
+    return max(usual, math.ceil(-math.log10(size))) if rounds_away else usual
 
 
 def ratio(value: float) -> str:
-    """Two decimals; large ones with fewer; "∞" where it has no end."""
+    """Two decimals; large ones with fewer, and more where the value would look like 0 or 1: 1.0004,
+    0.002; "∞" where it has no end."""
     if value == float("inf"):
         return "∞"
     if value >= 1000:
         return f"{value:,.0f}"
-    return f"{value:.1f}" if value >= 100 else f"{value:.2f}"
+    if value >= 100:
+        return f"{value:.1f}"
+    return plain(value, _decimals(min(value, abs(value - 1)), 2))
 
 
 def number(value: float) -> str:
@@ -51,11 +66,18 @@ def statistic(value: float) -> str:
 
 
 def p_value(p: float) -> str:
-    """Two significant digits down to "< 0.001"; never 0.000."""
+    """Two or three decimals down to "< 0.001", never 0.000; more where p would look like a level
+    of significance that it is not: 0.0496."""
     if p < 0.001:
         return "< 0.001"
+    if p > 0.99:
+        return "> 0.99"
     text = f"{p:.3f}" if p < 0.0995 else f"{p:.2f}"
-    return "> 0.99" if p > 0.99 else text
+    for decimals in range(len(text) - 1, 7):
+        if float(text) not in _LEVELS or p == float(text):
+            break
+        text = f"{p:.{decimals}f}"
+    return text
 
 
 def p_equals(p: float) -> str:
@@ -126,6 +148,17 @@ def mid_sentence(title: str) -> str:
 def test_in_words(test: NamedTest) -> str:
     """ "p = 0.042, chi-square test"."""
     return f"{p_equals(test.p)}, {test.name}"
+
+
+def how_often(p: float) -> str:
+    """What p says of samples in which there is nothing to find: "in 6 of 100 samples"."""
+    if p > 0.99:
+        return "in nearly every sample"
+    if p < 0.001:
+        return "in fewer than 1 of 1,000 samples"
+    return (
+        f"in {100 * p:.0f} of 100 samples" if p >= 0.01 else f"in {1000 * p:.0f} of 1,000 samples"
+    )
 
 
 def reported_test(test: NamedTest, n: float | None = None) -> str:

@@ -12,6 +12,7 @@ from scipy import special
 from hobrix.core.survey.cells import CellTotals
 from hobrix.core.survey.design import FloatArray
 from hobrix.core.tables.interval import Interval
+from hobrix.core.tables.one_proportion import clopper_pearson
 
 Mask = NDArray[np.bool_]
 
@@ -25,7 +26,9 @@ class WeightedShare:
 
     ``ci_logit`` are logit limits, ``ci_wald`` estimate ± t se, not cut. Without the first where the
     share is 0 or 1, and without both where nothing tells how much it varies, as within a single
-    cluster.
+    cluster. ``ci_at_end`` are the limits of a share of 0 or 1: exact ones (Clopper & Pearson 1934) on
+    the effective number of first-stage units, (sum of W)² / sum of W² with W their weights, times
+    the squared ratio of t quantiles (Korn & Graubard 1998), which errs on the wide side.
     """
 
     n: float
@@ -35,6 +38,7 @@ class WeightedShare:
     se: float
     ci_logit: Interval | None
     ci_wald: Interval | None
+    ci_at_end: Interval | None
     deff: float | None
     deft: float | None
     effective_sample_size: float | None
@@ -168,6 +172,7 @@ class Shares:
                 se=numbers[4],
                 ci_logit=Interval(*logit[i].tolist()) if varies[i] and inner[i] else None,
                 ci_wald=Interval(*wald[i].tolist()) if varies[i] else None,
+                ci_at_end=None if inner[i] else self._at_end(i, confidence),
                 deff=numbers[5] if known[i] else None,
                 deft=math.sqrt(numbers[5]) if known[i] else None,
                 effective_sample_size=numbers[0] / numbers[5] if known[i] and numbers[5] else None,
@@ -179,6 +184,19 @@ class Shares:
                 ).tolist()
             )
         ]
+
+    def _at_end(self, i: int, confidence: float) -> Interval | None:
+        """Of a share of 0 or 1; None without degrees of freedom."""
+        totals, inside = self.totals, self._whole[:, i]
+        t = totals.design.t_quantile(confidence)
+        if not math.isfinite(t):
+            return None
+        squared = totals.squared_by_stratum
+        units = (totals.by_cluster @ inside) ** 2 if squared is None else squared @ inside
+        n = float(totals.weighted @ inside) ** 2 / float(units.sum())
+        if n > 1:
+            n *= min(1.0, float(special.stdtrit(n - 1, 0.5 + confidence / 2) / t) ** 2)
+        return clopper_pearson(n if self.estimates[i] > 0.5 else 0.0, n, confidence)
 
     def against(self, reference: int, confidence: float) -> list[WeightedComparison]:
         """Every share against one of them, by linearisation or, where the design says so, by

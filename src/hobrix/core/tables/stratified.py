@@ -163,10 +163,36 @@ def woolf_homogeneity(tables: FloatArray) -> ChiSquareTest | None:
     if np.any(tables == 0) or len(tables) < 2:
         return None
     a, b, c, d, *_ = _cells(tables)
-    weight = 1 / (1 / a + 1 / b + 1 / c + 1 / d)
-    logs = np.log(a * d / (b * c))
-    mean = float(np.sum(weight * logs) / weight.sum())
-    return chi_square_test(float(np.sum(weight * (logs - mean) ** 2)), len(a) - 1)
+    return _spread(np.log(a * d / (b * c)), 1 / a + 1 / b + 1 / c + 1 / d)
+
+
+def difference_homogeneity(tables: FloatArray) -> ChiSquareTest | None:
+    """Spread of the differences of shares around their weighted mean (Cochran 1954, Biometrics
+    10:417); over strata in which both groups hold somebody and a share lies between 0 and 1."""
+    tables = tables[np.all(tables.sum(axis=2) > 0, axis=1)]
+    a, b, c, d, n1, n0, *_ = _cells(tables)
+    variance = a * b / n1**3 + c * d / n0**3
+    some = variance > 0
+    return _spread((a / n1 - c / n0)[some], variance[some])
+
+
+def risk_ratio_homogeneity(tables: FloatArray) -> ChiSquareTest | None:
+    """Spread of the log ratios of shares around their weighted mean (Rothman, Greenland & Lash 2008);
+    None where nobody in a group has the event."""
+    tables = tables[np.all(tables.sum(axis=2) > 0, axis=1)]
+    if np.any(tables[:, :, 0] == 0):
+        return None
+    a, _, c, _, n1, n0, *_ = _cells(tables)
+    return _spread(np.log(a * n0 / (c * n1)), 1 / a - 1 / n1 + 1 / c - 1 / n0)
+
+
+def _spread(estimates: FloatArray, variances: FloatArray) -> ChiSquareTest | None:
+    """Squared distances from the mean weighted by 1/variance; df: strata - 1."""
+    if len(estimates) < 2 or not np.all(variances > 0):
+        return None
+    weight = 1 / variances
+    mean = float(np.sum(weight * estimates) / weight.sum())
+    return chi_square_test(float(np.sum(weight * (estimates - mean) ** 2)), len(estimates) - 1)
 
 
 @dataclass(frozen=True)

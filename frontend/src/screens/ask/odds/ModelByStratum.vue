@@ -13,6 +13,10 @@ const props = defineProps<{ results: Schemas['OddsResults'] }>()
 const { figures, within } = useAsking()
 const fitted = computed(() => props.results.strata.filter(({ left_out }) => !left_out))
 const leftOut = computed(() => props.results.strata.filter(({ left_out }) => left_out))
+/** With an intercept for each stratum. */
+const common = computed(() => props.results.common?.ratios ?? [])
+const pOf = (found: Schemas['StratumRatio'] | null | undefined) =>
+  found?.p == null ? '' : pEquals(found.p)
 const rows = computed(() => rowsOf(props.results.whole.terms))
 /** Are the coefficients the same everywhere: the test, or why there is none. */
 const same = computed(() => {
@@ -30,7 +34,7 @@ const same = computed(() => {
     <FigureView
       v-if="figures.strata"
       :spec="figures.strata"
-      label="The leading odds ratio in every stratum and together"
+      label="The leading odds ratio in every stratum, common to all, and without regard to them"
       :name="`Odds ratio within each ${within}`"
     />
     <div class="scroll">
@@ -38,7 +42,8 @@ const same = computed(() => {
         <thead>
           <tr>
             <th scope="col">Odds ratio</th>
-            <th scope="col">together</th>
+            <th scope="col">without regard to {{ within }}</th>
+            <th v-if="common.length" scope="col">common to all</th>
             <th v-for="stratum in fitted" :key="stratum.label" scope="col">
               {{ stratum.label }}<br /><small class="quiet"
                 >{{ count(stratum.events) }} of {{ count(stratum.n) }}</small
@@ -50,13 +55,13 @@ const same = computed(() => {
           <tr v-for="(row, i) in rows" :key="i">
             <th scope="row">{{ row.of }}: {{ row.label }}</th>
             <td :title="limits(row.ci)">
-              <b>{{ ratio(row.odds_ratio) }}</b>
+              {{ ratio(row.odds_ratio) }}
             </td>
-            <td
-              v-for="stratum in fitted"
-              :key="stratum.label"
-              :title="stratum.ratios[i]?.p == null ? '' : pEquals(stratum.ratios[i]!.p!)"
-            >
+            <td v-if="common.length" :title="pOf(common[i])">
+              <b>{{ ratio(common[i]?.odds_ratio) }}</b>
+              <small class="quiet">{{ limits(common[i]?.ci) }}</small>
+            </td>
+            <td v-for="stratum in fitted" :key="stratum.label" :title="pOf(stratum.ratios[i])">
               {{ ratio(stratum.ratios[i]?.odds_ratio) }}
               <small class="quiet">{{ limits(stratum.ratios[i]?.ci) }}</small>
             </td>

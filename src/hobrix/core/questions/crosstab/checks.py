@@ -3,16 +3,16 @@
 import numpy as np
 
 from hobrix.core.data import Variable
-from hobrix.core.questions.answer import Check, Counted, Remedy, in_order
+from hobrix.core.questions.answer import Check, Remedy, in_order
 from hobrix.core.questions.crosstab.exact import is_sparse
 from hobrix.core.questions.crosstab.results import CrosstabResults, CrosstabTable
 from hobrix.core.questions.crosstab.work import CrosstabWork
+from hobrix.core.questions.pair_checks import fragile_reference, same_people, set_aside
 from hobrix.core.questions.recast import MISSING, Recast
-from hobrix.core.questions.shared_checks import counting_checks
-from hobrix.core.questions.thresholds import EXPECTED, MUCH_MISSING, NOTICED
-from hobrix.core.questions.wording import count, first_of, listed, p_equals, percent
+from hobrix.core.questions.shared_checks import cases_check, counting_checks
+from hobrix.core.questions.thresholds import EXPECTED
+from hobrix.core.questions.wording import first_of, listed, p_equals, percent
 from hobrix.core.tables import independence
-from hobrix.core.tables.counts import FloatArray
 
 
 def crosstab_checks(work: CrosstabWork, results: CrosstabResults) -> list[Check]:
@@ -25,11 +25,14 @@ def crosstab_checks(work: CrosstabWork, results: CrosstabResults) -> list[Check]
             [
                 *_expected(work, whole),
                 *_event(whole, outcome),
-                *_set_aside(pair.counted, pair.full, explanatory, outcome),
+                set_aside(pair),
+                *fragile_reference(pair, whole.groups),
+                *same_people(pair, "two_groups"),
                 *_empty(whole, explanatory, outcome),
                 *_reference(work, whole, explanatory),
                 *_few_strata(results),
                 *_case_control(work),
+                *cases_check(work),
                 *counting_checks(work, pair.counted, shares),
             ]
         )
@@ -132,53 +135,6 @@ def _case_control(work: CrosstabWork) -> list[Check]:
     )
     remedy = Remedy(label="Ask for a model", question=work.question, through="model")
     return [Check(id="study_design", status="care", text=text, remedies=(remedy,))]
-
-
-def _set_aside(
-    counted: Counted,
-    full_table: FloatArray,
-    explanatory: Variable,
-    outcome: Variable,
-) -> list[Check]:
-    """Who was set aside, and whether they differ from those counted."""
-    lost = counted.in_subset - counted.counted
-    if lost == 0:
-        text = f"Every one of the {count(counted.in_subset)} {counted.noun_many} answered both."
-        return [Check(id="set_aside", status="ok", text=text)]
-    share = lost / counted.in_subset
-    text = f"{counted.people(lost)} ({percent(share)}) did not answer all of it and are set aside."
-    differs = [
-        found
-        for found in (
-            _differs(full_table, explanatory, f"no answer to {outcome.title}"),
-            _differs(full_table.T, outcome, f"no answer to {explanatory.title}"),
-        )
-        if found
-    ]
-    if differs:
-        return [Check(id="set_aside", status="care", text=f"{text} {' '.join(differs)}")]
-    status = "care" if share > MUCH_MISSING else "ok"
-    if (full_table[1:, 0].sum() > 0) or (full_table[0, 1:].sum() > 0):
-        text += " They do not differ clearly from those counted in what they did answer."
-    return [Check(id="set_aside", status=status, text=text)]
-
-
-def _differs(table: FloatArray, known: Variable, what: str) -> str | None:
-    """Does not answering the other question go with the category of this one?"""
-    silent, answered = table[1:, 0], table[1:, 1:].sum(axis=1)
-    pair = independence.drop_empty(np.column_stack([silent, answered]))
-    if pair.counts.shape[1] < 2 or pair.counts.shape[0] < 2:
-        return None
-    test = independence.pearson_test(pair.counts)
-    if test.p >= NOTICED:
-        return None
-    shares = pair.counts[:, 0] / pair.counts.sum(axis=1)
-    high, low = int(shares.argmax()), int(shares.argmin())
-    labels = [known.categories[i].label for i in pair.kept_rows]
-    return (
-        f"They differ: {what} for {percent(shares[high])} of {labels[high]}, "
-        f"against {percent(shares[low])} of {labels[low]} ({p_equals(test.p)})."
-    )
 
 
 def _empty(whole: CrosstabTable, explanatory: Variable, outcome: Variable) -> list[Check]:

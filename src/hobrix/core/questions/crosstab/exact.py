@@ -33,7 +33,11 @@ def exact_table(table: FloatArray, options: CrosstabOptions) -> ExactTable | Non
         return None
     # A 2x2 table has so few tables with its margins that it is always gone through.
     is_small = table.size == 4 or (table.sum() <= _ENUMERATED_N and table.size <= _ENUMERATED_CELLS)
-    if options.exact == "enumerate" or (options.exact == "when_sparse" and is_small):
+    if (
+        table.size == 4
+        or options.exact == "enumerate"
+        or (options.exact == "when_sparse" and is_small)
+    ):
         try:
             found = exact.fisher_freeman_halton(table)
         except exact.TooLarge:

@@ -13,6 +13,7 @@ from hobrix.core.questions.crosstab.work import CrosstabWork
 from hobrix.core.questions.estimates import NamedTest
 from hobrix.core.questions.groups import is_whole, mcnemar_of
 from hobrix.core.questions.lens import Found
+from hobrix.core.questions.pair_checks import needed_check
 from hobrix.core.questions.sampling.designed import WeightedPairTable
 from hobrix.core.questions.sampling.each_row import CountedTable
 from hobrix.core.questions.thresholds import MAPPED, POORLY_MAPPED
@@ -127,7 +128,8 @@ def two_groups(work: CrosstabWork) -> Found:
             risk_unexposed=attributable and groups.base.share,
             mcnemar=mcnemar,
             **({} if attributable is None else vars(attributable)),
-        )
+        ),
+        needed_check(groups),
     )
 
 

@@ -1,7 +1,5 @@
 """The cross-tabulation in words: effect first, direction always, p never alone."""
 
-import math
-
 from hobrix.core.data import Variable
 from hobrix.core.questions.answer import Figure, Reading
 from hobrix.core.questions.crosstab.cells import cells
@@ -13,11 +11,25 @@ from hobrix.core.questions.crosstab.reading_strata import (
 from hobrix.core.questions.crosstab.results import CrosstabResults, CrosstabTable
 from hobrix.core.questions.crosstab.work import CrosstabWork
 from hobrix.core.questions.estimates import Effect, Groups, NamedTest
-from hobrix.core.questions.thresholds import COMMON, MOVED_SHARE
+from hobrix.core.questions.pair_checks import told_first
+from hobrix.core.questions.picked import (
+    among,
+    limits_label,
+    odds_figure,
+    odds_in_words,
+    odds_limits,
+    odds_note,
+    pair_label,
+    rare_note,
+    still_possible,
+    those,
+)
+from hobrix.core.questions.thresholds import MOVED_SHARE
 from hobrix.core.questions.wording import (
     against,
     count,
     figure_of_test,
+    how_often,
     interval,
     interval_in_print,
     level,
@@ -39,6 +51,7 @@ ADJUSTED = {
     "benjamini_hochberg": "at a false discovery rate of 5% (Benjamini–Hochberg)",
     "none": "one by one (5%, cells not allowed for)",
 }
+NO_TEST = "The design leaves no degree of freedom for a test."
 
 
 def crosstab_reading(work: CrosstabWork, results: CrosstabResults) -> Reading:
@@ -52,11 +65,14 @@ def crosstab_reading(work: CrosstabWork, results: CrosstabResults) -> Reading:
     else:
         lead = _lead_of_event(work, whole, whole.groups)
     lead += lead_of_strata(results, within, question)
-    test = whole.test
-    v = f"V {whole.cramers_v:.2f}"
+    test = whole.leading_test
+    strength = f"V {whole.cramers_v:.2f}"
+    if whole.groups is not None and whole.groups.shares_have_meaning and len(whole.columns) > 2:
+        shares = [group.share for group in whole.groups.groups]
+        strength = f"{percent(min(shares))} to {percent(max(shares))}"
     return Reading(
         lead=lead,
-        headline=v if test is None else f"{v} · {p_equals(test.p)}",
+        headline=strength if test is None else f"{strength} · {p_equals(test.p)}",
         figures=tuple(_figures(whole, question.confidence)),
         notes=(*_notes(work, whole), *notes_of_strata(results)),
         cells=cells(whole, explanatory),
@@ -75,50 +91,67 @@ def _surprise(test: NamedTest) -> str:
     )
 
 
-def _opening(test: NamedTest | None, explanatory: Variable, outcome: Variable, alpha: float) -> str:
-    if varies(test, alpha):
-        return f"{outcome.title} **varies with {explanatory.title}**"
-    return f"**No clear sign** that {outcome.title} varies with {explanatory.title}"
-
-
-def _no_test(whole: CrosstabTable) -> str:
-    return "" if whole.test is not None else " The design leaves no degree of freedom for a test."
+def _by_chance(test: NamedTest) -> str:
+    return (
+        f"Differences at least this wide come about {how_often(test.p)} if the two are unrelated "
+        f"({test_in_words(test)})"
+    )
 
 
 def _lead_of_event(work: CrosstabWork, whole: CrosstabTable, groups: Groups) -> str:
-    explanatory, outcome = work.pair.explanatory.variable, work.pair.outcome.variable
-    alpha, test = work.question.alpha, whole.test
+    """The event against all other answers; the whole table comes second."""
+    explanatory = work.pair.explanatory.variable
+    alpha, test = work.question.alpha, whole.leading_test
+    what = f"“{groups.event_label}” ({work.pair.outcome.variable.title})"
+    if test is None:
+        sizes = _pair_in_words(work, whole, groups)
+        return f"{what} by {explanatory.title}: {sizes}. {NO_TEST}"
+    if varies(test, alpha):
+        said = (
+            f"{what} **varies with {explanatory.title}**: {_pair_in_words(work, whole, groups)}. "
+        )
+        said += _surprise(test)
+    else:
+        said = f"**No clear sign** that {what} varies with {explanatory.title}"
+        if groups.many == 1:
+            said += f": {_pair_in_words(work, whole, groups)}"
+        possible = still_possible(
+            groups, is_told=not groups.shares_have_meaning, as_odds=not groups.shares_have_meaning
+        )
+        said += f". {_by_chance(test)}. {possible}"
+    return said + _whole_table(work, whole)
+
+
+def _pair_in_words(work: CrosstabWork, whole: CrosstabTable, groups: Groups) -> str:
+    """The reference and the group that differs most, and out of how many it was picked."""
     far, base = groups.furthest, groups.base
-    opening = _opening(test, explanatory, outcome, alpha)
     if not groups.shares_have_meaning:
-        what = (
-            f"the odds of “{groups.event_label}”, {against(far.label, base.label)}, have a ratio of"
+        return (
+            f"its odds, {against(far.label, base.label)}{among(groups) or ','} have a ratio of "
+            f"**{odds_in_words(groups)}**"
         )
-        what += f" **{_with_limits(far.odds_ratio)}**"
-        if test is not None and varies(test, alpha):
-            return f"{opening}: {what}. {_surprise(test)}"
-        p = "" if test is None else f" ({test_in_words(test)})"
-        return f"{opening}{p}: {what}. That does not show there is none.{_no_test(whole)}"
-    mine = groups.group(far.value)
+    mine, (there, here) = groups.group(far.value), those(groups)
     weighted = "weighted, " if whole.weighted is not None else ""
-    shares = (
-        f"{weighted}“{groups.event_label}” in {percent(mine.share)} of "
-        f"{work.pair.counted.noun_many} with {far.label}, against {percent(base.share)} with "
-        f"{base.label}."
+    return (
+        f"{weighted}{percent(mine.share)} of {work.pair.counted.noun_many} {there}{among(groups) or ','} "
+        f"against {percent(base.share)} {here}"
     )
-    if test is not None and varies(test, alpha):
-        return f"{opening}: {shares} {_surprise(test)}"
-    difference = far.risk_difference
-    assert difference is not None
-    said = f"{opening}: {shares}"
-    if test is not None:
-        said += f" Chance alone often brings differences this wide ({test_in_words(test)})."
-    if difference.ci is not None:
-        said += (
-            f" That does not show there is none: {far.label} minus {base.label} may lie anywhere "
-            f"from {interval(difference.ci, points)} percentage points."
+
+
+def _whole_table(work: CrosstabWork, whole: CrosstabTable) -> str:
+    """With three answers or more: whether the others move as well."""
+    test = whole.test
+    if len(whole.columns) == 2 or test is None:
+        return ""
+    title = work.pair.outcome.variable.title
+    if varies(test, work.question.alpha):
+        return (
+            f" Taking all {len(whole.columns)} answers, {title} varies too ({test_in_words(test)})."
         )
-    return f"{said}{_no_test(whole)}"
+    return (
+        f" Taking all {len(whole.columns)} answers, there is no clear sign that {title} varies "
+        f"({test_in_words(test)})."
+    )
 
 
 def _lead_of_order(
@@ -140,18 +173,24 @@ def _lead_of_order(
 def _lead_of_table(
     whole: CrosstabTable, explanatory: Variable, outcome: Variable, alpha: float
 ) -> str:
-    opening, test = _opening(whole.test, explanatory, outcome, alpha), whole.test
-    if test is not None and varies(test, alpha):
-        return f"{opening}: {_furthest_cell(whole)} {_surprise(test)}"
-    said = opening
-    if test is not None:
-        said += f": chance alone often brings differences this wide ({test_in_words(test)})"
+    test = whole.test
+    if test is None:
+        return f"{outcome.title} by {explanatory.title}: {_furthest_cell(whole)} {NO_TEST}"
+    if varies(test, alpha):
+        return (
+            f"{outcome.title} **varies with {explanatory.title}**: {_furthest_cell(whole)} "
+            f"{_surprise(test)}"
+        )
+    said = (
+        f"**No clear sign** that {outcome.title} varies with {explanatory.title}. "
+        f"{_by_chance(test)}."
+    )
     if whole.cramers_v_ci is not None:
         said += (
-            ". That does not show there is none: Cramér’s V may be as large as "
-            f"{whole.cramers_v_ci[1]:.2f}"
+            " That does not show there is none: Cramér’s V may be as large as "
+            f"{whole.cramers_v_ci[1]:.2f}."
         )
-    return f"{said}.{_no_test(whole)}"
+    return said
 
 
 def _furthest_cell(whole: CrosstabTable) -> str:
@@ -174,19 +213,10 @@ def _furthest_cell(whole: CrosstabTable) -> str:
     )
 
 
-def _with_limits(effect: Effect) -> str:
-    if effect.estimate is None:
-        return "not defined"
-    if effect.ci is None:
-        return f"{ratio(effect.estimate)}, without an interval"
-    return f"{ratio(effect.estimate)} ({interval(effect.ci, ratio)})"
-
-
 def _figures(whole: CrosstabTable, confidence: float) -> list[Figure]:
     figures = []
-    if whole.test is not None:
-        name = whole.test.name
-        figures.append(figure_of_test(whole.test, f"{name[0].upper()}{name[1:]}"))
+    if (test := whole.leading_test) is not None:
+        figures.append(figure_of_test(test, f"{test.name[0].upper()}{test.name[1:]}"))
     v, ci = whole.cramers_v, whole.cramers_v_ci
     figures.append(
         Figure(
@@ -199,10 +229,10 @@ def _figures(whole: CrosstabTable, confidence: float) -> list[Figure]:
     groups = whole.groups
     if groups is not None:
         far = groups.furthest
-        pair = against(far.label, groups.reference_label)
-        figures.append(ratio_figure(f"Odds ratio, {pair}", far.odds_ratio))
+        pair = pair_label(groups, is_clear=varies(whole.leading_test, 1 - confidence))
+        figures.append(odds_figure(groups, f"Odds ratio, {pair}"))
         if far.risk_ratio is not None:
-            figures.append(ratio_figure("Ratio of shares, the same", far.risk_ratio))
+            figures.append(_ratio_of_shares(far.risk_ratio, limits_label(groups)))
     elif whole.ordered is not None and whole.ordered.value is not None:
         d = whole.ordered
         figures.append(
@@ -216,20 +246,20 @@ def _figures(whole: CrosstabTable, confidence: float) -> list[Figure]:
     return figures
 
 
-def ratio_figure(label: str, effect: Effect) -> Figure:
-    if effect.estimate is None:
+def _ratio_of_shares(found: Effect, allowed: str) -> Figure:
+    label = "Ratio of shares, the same"
+    if found.estimate is None:
         return Figure(label=label, value="—", detail="not defined", exact="not defined")
-    detail = interval(effect.ci, ratio)
-    if effect.ci is None and effect.counted is not None:
-        detail = "a cell is zero: no usual interval"
-    exact = f"{effect.estimate!r}, {effect.ci!r}"
-    return Figure(label=label, value=ratio(effect.estimate), detail=detail, exact=exact)
+    detail = "no usual interval" if found.ci is None else interval(found.ci, ratio) + allowed
+    exact = f"{found.estimate!r}, {found.ci!r}"
+    return Figure(label=label, value=ratio(found.estimate), detail=detail, exact=exact)
 
 
 def _notes(work: CrosstabWork, whole: CrosstabTable) -> list[str]:
     notes = []
     if whole.groups is not None:
-        notes.extend(odds_note(whole.groups))
+        notes += odds_note(whole.groups) + rare_note(whole.groups)
+    notes += told_first(work.pair, "the lines under the table")
     is_marked = any(mark for row in whole.marks for mark in row)
     departures = "adjusted residuals" if whole.weighted is None else "design-based departures"
     if is_marked:
@@ -261,29 +291,6 @@ def notes_of_sample(work: CrosstabWork) -> list[str]:
     ]
 
 
-def odds_note(groups: Groups) -> list[str]:
-    """An odds ratio read as a ratio of shares misleads where the event is common."""
-    far = groups.furthest
-    if far.risk_ratio is None:
-        return [
-            "Cases were sampled, so their share in a group has no meaning; the **odds** ratio has. "
-            "Where the event is rare in the population, it is close to the ratio of risks."
-        ]
-    odds, risk = far.odds_ratio.estimate, far.risk_ratio.estimate
-    if odds is None or risk is None or math.isinf(odds) or math.isinf(risk) or 0 in (odds, risk):
-        return []
-    pair = against(far.label, groups.reference_label)
-    if max(groups.overall.share, *(g.share for g in groups.groups)) < COMMON:
-        return [
-            f"“{groups.event_label}” is rare, so the odds ratio ({ratio(odds)}, {pair}) is close "
-            f"to the ratio of shares ({ratio(risk)})."
-        ]
-    return [
-        f"“{groups.event_label}” is common, so the **odds** ratio ({ratio(odds)}, {pair}) is not "
-        f"how many times as common it is: the **share** is {ratio(risk)} times as high."
-    ]
-
-
 def crosstab_write_up(work: CrosstabWork, results: CrosstabResults) -> str:
     """The sentence for the paper, in the usual scientific style."""
     text = _write_up_of_table(work, results.whole)
@@ -292,46 +299,56 @@ def crosstab_write_up(work: CrosstabWork, results: CrosstabResults) -> str:
 
 def _write_up_of_table(work: CrosstabWork, whole: CrosstabTable) -> str:
     explanatory, outcome = work.pair.explanatory.variable, work.pair.outcome.variable
-    at, test = f"{level(work.question.confidence)} CI", whole.test
-    found = "was associated" if varies(test, work.question.alpha) else "was not clearly associated"
-    tested = "without a test, as the design leaves no degree of freedom"
-    if test is not None:
-        tested = reported_test(test, whole.n)
-    text = (
-        f"{outcome.title} {found} with {mid_sentence(explanatory.title)}, {tested}, "
-        f"Cramér’s V = {unit_in_print(whole.cramers_v)}"
-    )
+    at, groups = f"{level(work.question.confidence)} CI", whole.groups
+    what = outcome.title if groups is None else f"“{groups.event_label}” ({outcome.title})"
+    text = _associated(work, what, mid_sentence(explanatory.title), whole.leading_test, whole.n)
+    if groups is not None and len(whole.columns) > 2:
+        text += _write_up_of_event(groups, at, is_weighted=whole.weighted is not None)
+        title = f"{outcome.title} with all {len(whole.columns)} answers"
+        text += f" {_associated(work, title, mid_sentence(explanatory.title), whole.test, whole.n)}"
+    strength = f"Cramér’s V = {unit_in_print(whole.cramers_v)}"
     if whole.cramers_v_ci is not None:
-        text += f", {at} {interval_in_print(whole.cramers_v_ci, unit_in_print)}"
-    text += "."
-    if whole.groups is not None:
-        text += _write_up_of_event(whole.groups, at, is_weighted=whole.weighted is not None)
+        strength += f", {at} {interval_in_print(whole.cramers_v_ci, unit_in_print)}"
+    text = f"{text.removesuffix('.')}; {strength}."
+    if groups is not None and len(whole.columns) == 2:
+        text += _write_up_of_event(groups, at, is_weighted=whole.weighted is not None)
     return text
+
+
+def _associated(
+    work: CrosstabWork, what: str, explanatory: str, test: NamedTest | None, n: float
+) -> str:
+    if test is None:
+        tested = "without a test, as the design leaves no degree of freedom"
+        return f"{what} by {explanatory} is shown {tested}."
+    found = "was associated" if varies(test, work.question.alpha) else "was not clearly associated"
+    return f"{what} {found} with {explanatory}, {reported_test(test, n)}."
 
 
 def _write_up_of_event(groups: Groups, at: str, *, is_weighted: bool) -> str:
     far, base = groups.furthest, groups.base
-    mine, odds = groups.group(far.value), far.odds_ratio
+    mine, odds, allowed = groups.group(far.value), far.odds_ratio, limits_label(groups)
     gap = far.risk_difference
+    limits = odds_limits(groups)
+    told = ""
+    if limits is not None and odds.estimate is not None:
+        exact = "exact " if groups.exact_odds_ratio_ci is not None else ""
+        told = f"{ratio(odds.estimate)}, {exact}{at} {interval_in_print(limits, ratio)}{allowed}"
     if gap is None:
-        if odds.ci is None or odds.estimate is None:
-            return ""
-        return (
-            f" The odds ratio for “{groups.event_label}”, {against(far.label, base.label)}, was "
-            f"{ratio(odds.estimate)}, {at} {interval_in_print(odds.ci, ratio)}."
-        )
+        what = f"“{groups.event_label}”, {against(far.label, base.label)}{among(groups) or ','}"
+        return f" The odds ratio for {what} was {told}." if told else ""
+    there, here = those(groups)
     weighted, sampled = ("weighted ", " sampled") if is_weighted else ("", "")
     text = (
         f" The {weighted}share of “{groups.event_label}” was {percent(mine.share)} "
-        f"({count(mine.events)} of {count(mine.n)}{sampled}) with {far.label} and "
-        f"{percent(base.share)} ({count(base.events)} of {count(base.n)}{sampled}) with {base.label}"
+        f"({count(mine.events)} of {count(mine.n)}{sampled}) {there}{among(groups)} and "
+        f"{percent(base.share)} ({count(base.events)} of {count(base.n)}{sampled}) {here}"
     )
-    if odds.ci is not None and odds.estimate is not None:
-        limits = interval_in_print(odds.ci, ratio)
-        return f"{text} (odds ratio = {ratio(odds.estimate)}, {at} {limits})."
+    if told:
+        return f"{text} (odds ratio = {told})."
     if gap.ci is not None and gap.estimate is not None:
-        limits = interval_in_print(gap.ci, points)
-        return f"{text} (difference {points(gap.estimate)} percentage points, {at} {limits})."
+        ci = interval_in_print(gap.ci, points)
+        return f"{text} (difference {points(gap.estimate)} percentage points, {at} {ci}{allowed})."
     return f"{text}."
 
 

@@ -3,11 +3,22 @@
 import math
 
 from hobrix.core.data import Variable
+from hobrix.core.questions.confounding import verdict
 from hobrix.core.questions.crosstab.results import CrosstabResults
+from hobrix.core.questions.estimates import Effect, Limits
+from hobrix.core.questions.pair_checks import STRATA_NOTE
 from hobrix.core.questions.pooled import PooledPair
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.thresholds import MOVED
-from hobrix.core.questions.wording import against, first_of, interval, listed, p_equals, ratio
+from hobrix.core.questions.wording import (
+    against,
+    first_of,
+    interval,
+    listed,
+    p_equals,
+    points,
+    ratio,
+)
 
 
 def lead_of_strata(results: CrosstabResults, within: str, question: Question) -> str:
@@ -26,7 +37,14 @@ def lead_of_strata(results: CrosstabResults, within: str, question: Question) ->
         f" **Within each {within}** the pooled odds ratio ({pair_words}) is "
         f"**{ratio(found.estimate)}** ({interval(found.ci, ratio)})"
     )
-    text += _beside_crude(pair, found.estimate, found.ci, within)
+    same = pair.breslow_day_tarone
+    if same is not None and same.p < question.alpha:
+        crude = pair.crude_odds_ratio
+        text += "" if crude is None else f", {ratio(crude)} without regard to it"
+        return f"{text}.{_homogeneity(pair, question.alpha)}"
+    assert groups is not None
+    gap = groups.furthest.risk_difference
+    text += _beside_crude(pair, found.estimate, found.ci, within, gap)
     return text + _homogeneity(pair, question.alpha)
 
 
@@ -44,7 +62,9 @@ def _lead_of_weighted(results: CrosstabResults, within: str, alpha: float) -> st
     )
 
 
-def _beside_crude(pair: PooledPair, pooled: float, limits: tuple[float, float], within: str) -> str:
+def _beside_crude(
+    pair: PooledPair, pooled: float, limits: Limits, within: str, gap: Effect | None
+) -> str:
     crude = pair.crude_odds_ratio
     if crude is None or math.isinf(crude) or crude == 0:
         return "."
@@ -54,12 +74,26 @@ def _beside_crude(pair: PooledPair, pooled: float, limits: tuple[float, float], 
         if not low <= 1 <= high:
             return f"{beside}: **the whole reverses** what happens within."
         return f"{beside}: what the whole suggests **is not seen within**."
-    moved = abs(math.log(pooled)) - abs(math.log(crude))
-    if abs(math.log(crude / pooled)) <= MOVED:
-        return f"{beside}: {within} hardly changes the picture."
-    if moved < 0:
-        return f"{beside}: part of the difference belongs to {within}."
-    return f"{beside}: the whole hides part of the difference."
+    pooled_gap = pair.mantel_haenszel_risk_difference
+    alone = None if gap is None else gap.estimate
+    now = None if pooled_gap is None else pooled_gap.estimate
+    match verdict(crude, pooled, alone, now):
+        case "same":
+            return f"{beside}: {within} hardly changes the picture."
+        case "not confounded":
+            assert pooled_gap is not None
+            assert alone is not None
+            return (
+                f"{beside}, though the difference in shares is about the same within "
+                f"({points(pooled_gap.estimate)} points) and without regard to it ({points(alone)}): "
+                "an odds ratio moves away from 1 when anything else that matters is held equal, which "
+                "is not confounding."
+            )
+        case "smaller":
+            return f"{beside}: part of the difference goes with {within}."
+        case "larger":
+            return f"{beside}: the whole hides part of the difference."
+    return f"{beside}."
 
 
 def _homogeneity(pair: PooledPair, alpha: float) -> str:
@@ -71,7 +105,10 @@ def _homogeneity(pair: PooledPair, alpha: float) -> str:
             f" But it is **not the same everywhere** ({p_equals(test.p)}, Breslow–Day with "
             "Tarone’s correction): read the strata one by one."
         )
-    return f" No clear sign that it differs between them ({p_equals(test.p)})."
+    return (
+        f" No clear sign that it differs between them ({p_equals(test.p)}, Breslow–Day with Tarone’s "
+        "correction)."
+    )
 
 
 def _lead_without_event(results: CrosstabResults, within: str, alpha: float) -> str:
@@ -84,7 +121,10 @@ def _lead_without_event(results: CrosstabResults, within: str, alpha: float) -> 
     text = f" **Within each {within}** {shown} ({p_equals(test.p)}, generalised Cochran–Mantel–Haenszel test)."
     three = pooled.three_way_interaction
     if three is not None and three.p < alpha:
-        text += f" It is not the same everywhere ({p_equals(three.p)}): read the strata one by one."
+        text += (
+            f" It is not the same everywhere ({p_equals(three.p)}, test of three-way interaction): read "
+            "the strata one by one."
+        )
     return text
 
 
@@ -107,6 +147,7 @@ def notes_of_strata(results: CrosstabResults) -> list[str]:
             "A pooled odds ratio (Mantel–Haenszel) is a fair summary only where it is about the "
             "same in every stratum."
         )
+        notes.append(STRATA_NOTE)
     return notes
 
 

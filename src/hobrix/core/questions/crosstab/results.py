@@ -83,6 +83,7 @@ class CrosstabTable(Frozen):
     shares and departures are weighted under a design. ``adjusted_residuals`` are departures from no
     association in standard errors, with p by itself and allowing for all cells as ``adjustment``
     says; ``marks`` what stands out. ``order`` are the columns as they are shown, the event first.
+    ``test`` is that of the whole table, ``event_test`` of the event against all other answers.
     ``expected`` and ``exact`` do not exist under a design, ``weighted`` only there.
     """
 
@@ -106,6 +107,7 @@ class CrosstabTable(Frozen):
     adjustment: Adjustment
     marks: Marks
     test: NamedTest | None
+    event_test: NamedTest | None
     trend: NamedTest | None
     cramers_v: float
     cramers_v_ci: Limits | None
@@ -114,6 +116,11 @@ class CrosstabTable(Frozen):
     exact: ExactTable | None
     groups: Groups | None
     weighted: WeightedCellShares | None
+
+    @property
+    def leading_test(self) -> NamedTest | None:
+        """Of the event where one is named, otherwise of the whole table."""
+        return self.test if self.groups is None else self.event_test
 
 
 class Stratum(Frozen):

@@ -3,6 +3,7 @@
 import numpy as np
 
 from hobrix.core.data import Variable
+from hobrix.core.data.subset import Mask
 from hobrix.core.questions.crosstab import results as r
 from hobrix.core.questions.crosstab.exact import exact_table, is_sparse
 from hobrix.core.questions.crosstab.measures import leading_by_order
@@ -19,12 +20,11 @@ from hobrix.core.tables import independence
 from hobrix.core.tables.counts import FloatArray
 from hobrix.core.tables.multiple import BY_NAME
 
-EXACT = "exact test (Fisher–Freeman–Halton)"
+EXACT, FISHER = "exact test (Fisher–Freeman–Halton)", "Fisher’s exact test"
 
 
 def crosstab_table(pair: Pair, table: PairTable, options: CrosstabOptions) -> r.CrosstabTable:
-    """Everything that is always shown of a table. The test that is reported is the exact one where
-    counts are sparse and it could be had."""
+    """Everything that is always shown of a table."""
     explanatory, outcome = pair.explanatory.variable, pair.outcome.variable
     rows = [explanatory.categories[i] for i in table.kept[0]]
     columns = [outcome.categories[j] for j in table.kept[1]]
@@ -36,9 +36,8 @@ def crosstab_table(pair: Pair, table: PairTable, options: CrosstabOptions) -> r.
     is_event = pair.is_event_of(table)
     counted = table if isinstance(table, CountedTable) else None
     exact = None if counted is None else exact_table(counts, options)
-    test = table.test()
-    if exact is not None and counted is not None and is_sparse(counted.expected):
-        test = NamedTest.exact(EXACT, exact.fisher_freeman_halton_p)
+    test = _test(table, exact)
+    groups = groups_of(pair, table)
     positions = range(len(columns))
     return r.CrosstabTable(
         rows=tuple(r.CategoryHead(value=c.value, label=c.label) for c in rows),
@@ -61,15 +60,35 @@ def crosstab_table(pair: Pair, table: PairTable, options: CrosstabOptions) -> r.
         adjustment=options.adjust,
         marks=marks_of(away.z, away.p_adjusted),
         test=test,
+        event_test=None if groups is None else _of_event(table, is_event, test, options),
         trend=_trend(pair, table),
         cramers_v=v,
         cramers_v_ci=limits,
         ordered=leading_by_order(pair, table),
         expected=None if counted is None else _expected(counted, options),
         exact=exact,
-        groups=groups_of(pair, table),
+        groups=groups,
         weighted=_weighted(table) if isinstance(table, WeightedPairTable) else None,
     )
+
+
+def _test(table: PairTable, exact: r.ExactTable | None) -> NamedTest | None:
+    """The test that is reported: the exact one where counts are sparse and it could be had."""
+    if exact is not None and isinstance(table, CountedTable) and is_sparse(table.expected):
+        name = FISHER if table.counts.shape == (2, 2) else EXACT
+        return NamedTest.exact(name, exact.fisher_freeman_halton_p)
+    return table.test()
+
+
+def _of_event(
+    table: PairTable, is_event: Mask, whole: NamedTest | None, options: CrosstabOptions
+) -> NamedTest | None:
+    """The event against all other answers together: of two answers that of the whole table."""
+    if len(is_event) == 2:
+        return whole
+    split = table.collapsed(is_event)
+    exact = exact_table(split.counts, options) if isinstance(split, CountedTable) else None
+    return _test(split, exact)
 
 
 def are_ordered(pair: Pair, table: PairTable) -> bool:

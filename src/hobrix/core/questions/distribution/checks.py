@@ -4,7 +4,7 @@ from hobrix.core.questions.answer import Check, Counted, Remedy, in_order
 from hobrix.core.questions.distribution.results import DistributionResults, VariableDistribution
 from hobrix.core.questions.distribution.work import DistributionWork
 from hobrix.core.questions.estimates import Share
-from hobrix.core.questions.shared_checks import counting_checks
+from hobrix.core.questions.shared_checks import cases_check, counting_checks
 from hobrix.core.questions.thresholds import (
     EXPECTED,
     FEW_FOR_WALD,
@@ -27,9 +27,12 @@ def distribution_checks(
                 *_event(work, first),
                 *_interval(work, first),
                 *_expected(first),
+                *_same_people(first),
                 *_skewed(first),
                 *_empty(first),
                 *_small_groups(results, counted),
+                *_set_by_design(work),
+                *cases_check(work),
                 *counting_checks(work, counted, _shares(first)),
             ]
         )
@@ -130,6 +133,28 @@ def _expected(first: VariableDistribution) -> list[Check]:
         return [Check(id="expected_counts", status="care", text=text)]
     text += " Combining rare categories would help."
     return [Check(id="expected_counts", status="fail", text=text)]
+
+
+def _same_people(first: VariableDistribution) -> list[Check]:
+    """Another variable's shares are answers of the same people, not known from elsewhere."""
+    if first.goodness_of_fit is None or first.goodness_of_fit.source != "variable":
+        return []
+    text = (
+        "The expected shares are answers of the same people, but the test takes them as known and as "
+        "independent of these: its p is rough. For two answers, the two shares are compared as "
+        "pairs in Proportions."
+    )
+    return [Check(id="same_people", status="care", text=text)]
+
+
+def _set_by_design(work: DistributionWork) -> list[Check]:
+    if not work.was_set:
+        return []
+    text = (
+        f"Cases were sampled in this study, so the shares of {work.outcome.title} were set by the "
+        "design: they have no interval and describe nobody but the sample."
+    )
+    return [Check(id="study_design", status="care", text=text)]
 
 
 def _skewed(first: VariableDistribution) -> list[Check]:

@@ -38,6 +38,13 @@ def event_share(work: DistributionWork, sampling: Sampling) -> r.EventShare | No
     )
 
 
+def without_intervals(found: r.VariableDistribution) -> r.VariableDistribution:
+    """Shares that were set by the design do not vary."""
+    share = found.share and found.share.model_copy(update={"share_ci": None})
+    table = tuple(row.model_copy(update={"ci": None}) for row in found.table)
+    return found.model_copy(update={"share": share, "table": table})
+
+
 def _share_tests(work: DistributionWork, found: Share, sampling: Sampling) -> r.ShareTests | None:
     stated, side = work.options.against, work.options.alternative
     if stated is None:
@@ -50,6 +57,11 @@ def _share_tests(work: DistributionWork, found: Share, sampling: Sampling) -> r.
         exact = share.exact_binomial_test(int(found.events), int(found.n), stated)
         score = share.score_test(found.events, found.n, stated)
         test = NamedTest.exact("exact binomial test", exact.p(side))
+        few = min(found.n * stated, found.n * (1 - stated)) < EXPECTED
+        if work.options.share_interval == "wilson" and not few:
+            # The test whose inversion Wilson's interval is.
+            z = score.statistic
+            test = NamedTest(name="score test", sign="z", statistic=z, df=None, p=score.p(side))
     elif sampling.sample is not None and found.share_ci is not None:
         df = sampling.sample.design_df
         t = (found.share - stated) / found.weighted.se

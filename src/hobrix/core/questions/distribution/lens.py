@@ -1,16 +1,21 @@
 """The Distribution lens: how is each variable answered, and does that match what was expected?"""
 
+import numpy as np
+
 from hobrix.core.data import Frame, Variable
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions.answer import NextStep
 from hobrix.core.questions.distribution import panels
 from hobrix.core.questions.distribution import results as r
 from hobrix.core.questions.distribution.checks import distribution_checks
-from hobrix.core.questions.distribution.estimate import event_share, goodness_of_fit
+from hobrix.core.questions.distribution.estimate import (
+    event_share,
+    goodness_of_fit,
+    without_intervals,
+)
 from hobrix.core.questions.distribution.options import EqualShares
 from hobrix.core.questions.distribution.reading import (
     distribution_reading,
-    distribution_write_up,
     moved,
 )
 from hobrix.core.questions.distribution.work import (
@@ -18,6 +23,7 @@ from hobrix.core.questions.distribution.work import (
     variable_distribution,
     work_on,
 )
+from hobrix.core.questions.distribution.write_up import distribution_write_up
 from hobrix.core.questions.estimates import Quantity, Unavailable
 from hobrix.core.questions.lens import Lens, Panel, Refusal, Sheet
 from hobrix.core.questions.question import Question
@@ -36,12 +42,19 @@ def sheet(work: DistributionWork) -> Sheet:
     first, outcome = work.first, work.outcome
     if not first.n_answered:
         raise QuestionError(f"Nobody counted answered {outcome.title}.", slot="outcome")
+    if work.was_set and work.options.against is not None:
+        message = (
+            "Cases were sampled: their share was set by the design, so there is nothing to test."
+        )
+        raise QuestionError(message, slot="options.distribution.against")
     first = first.model_copy(
         update={
             "share": event_share(work, work.sampling),
             "goodness_of_fit": goodness_of_fit(work),
         }
     )
+    if work.was_set:
+        first = without_intervals(first)
     others = (variable_distribution(work, each, work.sampling) for each in work.others)
     results = r.DistributionResults(
         variables=(first, *others),
@@ -115,7 +128,7 @@ def _unavailable(work: DistributionWork, first: r.VariableDistribution) -> list[
 def _next_steps(work: DistributionWork, first: r.VariableDistribution) -> list[NextStep]:
     question, outcome = work.question, work.outcome
     steps = []
-    if question.vary_with and outcome.is_categorical:
+    if question.vary_with and outcome.is_categorical and _can_be_crossed(work):
         crossed = question.changed(within=())
         steps.append(NextStep(label="Cross-tabulate the two", question=crossed, through="table"))
     if outcome.is_categorical and first.goodness_of_fit is None and len(first.table) > 1:
@@ -127,6 +140,17 @@ def _next_steps(work: DistributionWork, first: r.VariableDistribution) -> list[N
             for c in outcome.categories
         ]
     return steps
+
+
+def _can_be_crossed(work: DistributionWork) -> bool:
+    """Whether there is something to compare among those who answered both."""
+    other = work.others[0]
+    if not other.is_categorical or other.kind == "text":
+        return False
+    columns = [work.frame.categorical(each.name, "vary_with") for each in (work.outcome, other)]
+    sizes = [len(column.categories) for column in columns]
+    both = work.sampling.cells([column.codes for column in columns], sizes)[1:, 1:]
+    return all(np.count_nonzero(both.sum(axis=axis)) > 1 for axis in (0, 1))
 
 
 def needs(question: Question) -> tuple[str, ...]:

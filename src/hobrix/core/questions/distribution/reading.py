@@ -1,5 +1,7 @@
 """A distribution in words: how common, with its interval; how it differs from what was expected."""
 
+import math
+
 from hobrix.core.questions.answer import Counted, Figure, Reading
 from hobrix.core.questions.distribution.results import (
     DistributionResults,
@@ -15,16 +17,14 @@ from hobrix.core.questions.thresholds import MOVED_SHARE
 from hobrix.core.questions.wording import (
     count,
     figure_of_test,
+    first_of,
+    how_often,
     interval,
-    interval_in_print,
     level,
-    listed,
     number,
     p_equals,
-    p_in_print,
     percent,
     points,
-    reported_test,
     test_in_words,
 )
 
@@ -35,8 +35,6 @@ METHODS = {
     "jeffreys": "Jeffreys",
     "wald": "Wald",
 }
-# Answers listed in print.
-_MOST_LISTED = 8
 
 
 def distribution_reading(
@@ -64,7 +62,7 @@ def _lead(work: DistributionWork, first: VariableDistribution, counted: Counted)
     """The answer or number to tell first; under a design its weighted share."""
     outcome, who = work.outcome, counted.people(first.n_answered)
     if counted.noun_many != "answers":
-        who += " who answered"
+        who += " with an answer" if counted.noun_many == "rows" else " who answered"
     weighted = "Weighted, " if work.question.is_designed else ""
     if first.share is not None:
         share = first.share
@@ -72,6 +70,8 @@ def _lead(work: DistributionWork, first: VariableDistribution, counted: Counted)
             f"{weighted}**“{share.label}” is {percent(share.share)}** of the answers to "
             f"{outcome.title} ({count(share.events)} of {who})"
         )
+        if work.was_set:
+            return f"{text}, as the study was set up: cases were sampled."
         if share.share_ci is None:
             return f"{text}."
         low, high = share.share_ci
@@ -81,21 +81,34 @@ def _lead(work: DistributionWork, first: VariableDistribution, counted: Counted)
         )
     if first.summary is not None and first.kind == "numeric":
         return weighted + _lead_of_number(first, first.summary, outcome.title, who)
-    rows = sorted(first.table, key=lambda row: -row.percent_of_answered)
-    most = rows[0]
-    lead = (
-        f"{weighted}**“{most.label}” is the commonest answer** to {outcome.title}: "
-        f"{most.percent_of_answered:.1f}% of {who}"
-    )
-    if len(rows) > 1 and rows[1].count > 0:
-        lead += f", before “{rows[1].label}” with {rows[1].percent_of_answered:.1f}%"
-    lead += "."
+    lead = weighted + _commonest(first, outcome.title, who)
     if first.kind == "ordinal":
         middle = next(
             (r for r in first.table if (r.cumulative_percent_of_answered or 0) >= 50), None
         )
         lead += f" In order, the middle answer is “{middle.label}”." if middle else ""
     return lead
+
+
+def _commonest(first: VariableDistribution, title: str, who: str) -> str:
+    """The most common answer, and the next; answers that are as common are named together."""
+    rows = sorted(first.table, key=lambda row: -row.percent_of_answered)
+    most = rows[0]
+    share = percent(most.percent_of_answered / 100)
+    tied = [row for row in rows if math.isclose(row.percent_of_answered, most.percent_of_answered)]
+    if len(tied) == len(rows) and len(rows) > 1:
+        return f"**All answers to {title} are equally common**: {share} each of {who}."
+    if len(tied) > 1:
+        names = first_of([f"“{row.label}”" for row in tied], 4)
+        return f"**{names} are the commonest answers** to {title}: {share} each of {who}."
+    text = f"**“{most.label}” is the commonest answer** to {title}: {share} of {who}"
+    if len(rows) > 1 and rows[1].count > 0:
+        after = rows[1].percent_of_answered
+        tied = [row for row in rows[1:] if math.isclose(row.percent_of_answered, after)]
+        names = first_of([f"“{row.label}”" for row in tied], 2)
+        each = " each" if len(tied) > 1 else ""
+        text += f", before {names} with {percent(after / 100)}{each}"
+    return f"{text}."
 
 
 def _lead_of_number(first: VariableDistribution, s: Summary, title: str, who: str) -> str:
@@ -113,15 +126,16 @@ def _lead_of_fit(fit: GoodnessOfFit, alpha: float) -> str:
     expected = {
         "equal": "equal shares",
         "stated": "the stated shares",
-        "variable": "the other variable’s shares",
+        "variable": "the shares of the other variable, taken as known",
     }[fit.source]
     test = fit.test
     if test is None:
         return f"Against {expected} there is no test: the design leaves no degree of freedom."
     if test.p >= alpha:
         return (
-            f"**No clear departure** from {expected}: chance alone often brings differences this "
-            f"wide ({test_in_words(test)}). That does not show that the shares are as expected."
+            f"**No clear departure** from {expected}: departures at least this wide come about "
+            f"{how_often(test.p)} where those are the shares ({test_in_words(test)}). That does not "
+            "show that they are."
         )
     at = max(range(len(fit.values)), key=lambda i: abs(fit.standardized_residuals[i]))
     more = "more" if fit.standardized_residuals[at] > 0 else "fewer"
@@ -133,18 +147,29 @@ def _lead_of_fit(fit: GoodnessOfFit, alpha: float) -> str:
 
 
 def _lead_of_test(share: EventShare, tests: ShareTests, alpha: float) -> str:
-    against, test = f"{100 * tests.against:.10g}%", tests.test
+    against, test = percent_stated(tests.against), tests.test
     if test is None:
         return f"It is not tested against {against}: nothing tells how much the share varies."
+    sided = "" if tests.alternative == "two_sided" else "one-sided, "
     if test.p < alpha:
         way = {"two_sided": "differs from", "less": "is below", "greater": "is above"}
-        return f"That **{way[tests.alternative]} {against}** ({test_in_words(test)})."
+        return f"That **{way[tests.alternative]} {against}** ({sided}{test_in_words(test)})."
     than = {"two_sided": "other than", "less": "below", "greater": "above"}[tests.alternative]
-    text = f"It is **not shown to be {than} {against}** ({test_in_words(test)})"
+    text = f"It is **not shown to be {than} {against}** ({sided}{test_in_words(test)})"
     if tests.alternative != "two_sided" or share.share_ci is None:
         return f"{text}."
     low, high = share.share_ci
+    if not low <= tests.against <= high:
+        return (
+            f"{text}, though the interval leaves it out by a little: they are of two methods, and the "
+            "test is the more careful."
+        )
     return f"{text}; values from {percent(low)} to {percent(high)} fit the data."
+
+
+def percent_stated(share: float) -> str:
+    """As it was typed."""
+    return f"{100 * share:.10g}%"
 
 
 def _headline(first: VariableDistribution) -> str:
@@ -154,12 +179,12 @@ def _headline(first: VariableDistribution) -> str:
         return f"w {fit.cohens_w:.2f}{p}"
     if first.share is not None:
         ci = first.share.share_ci
-        limits = "" if ci is None else f" · {100 * ci[0]:.1f} to {100 * ci[1]:.1f}"
+        limits = "" if ci is None else f" · {interval(ci, points)}"
         return f"{percent(first.share.share)}{limits}"
     if first.kind == "numeric" and first.summary is not None:
         return f"median {number(first.summary.median)}"
     most = max(first.table, key=lambda row: row.percent_of_answered)
-    return f"{most.label} {most.percent_of_answered:.1f}%"
+    return f"{most.label} {percent(most.percent_of_answered / 100)}"
 
 
 def _figures(first: VariableDistribution, confidence: float) -> list[Figure]:
@@ -170,7 +195,7 @@ def _figures(first: VariableDistribution, confidence: float) -> list[Figure]:
             Figure(
                 label=f"Share of “{share.label}”",
                 value=percent(share.share),
-                detail=interval(share.share_ci, lambda x: f"{100 * x:.1f}"),
+                detail=interval(share.share_ci, points),
                 exact=f"{share.share!r}, {level(confidence)} CI {share.share_ci!r}",
             )
         )
@@ -194,7 +219,7 @@ def _figures(first: VariableDistribution, confidence: float) -> list[Figure]:
         Figure(
             label="Answered",
             value=count(first.n_answered),
-            detail=f"{first.percent_missing_of_all:.1f}% did not",
+            detail=f"{percent(first.percent_missing_of_all / 100)} did not",
             exact=f"{first.n_answered:.0f} of {first.n_all:.0f}",
         )
     )
@@ -283,7 +308,7 @@ def _notes(work: DistributionWork, first: VariableDistribution) -> list[str]:
             f"freedom{logit}. n is always unweighted: weights correct the sample, they do not count "
             "people."
         )
-    elif first.table:
+    elif first.table and not work.was_set:
         method = METHODS[work.options.share_interval]
         notes.append(f"Intervals of shares: {method}, {at}, each for one share by itself.")
     fit = first.goodness_of_fit
@@ -302,86 +327,6 @@ def _notes(work: DistributionWork, first: VariableDistribution) -> list[str]:
     if first.kind == "text":
         notes.append("Free text: answers count as the same only when they are written the same.")
     return notes
-
-
-def distribution_write_up(
-    work: DistributionWork, results: DistributionResults, counted: Counted
-) -> str:
-    """The sentence for the paper."""
-    first, sample = results.variables[0], work.sampling.sample
-    at = f"{level(work.question.confidence)} CI"
-    weighted = "" if sample is None else "weighted "
-    text = (
-        f"Of {counted.people(first.n_all)}, {count(first.n_answered)} "
-        f"({100 * first.n_answered / first.n_all:.1f}%) answered {work.outcome.title}."
-    )
-    if first.share is not None:
-        text += _share_in_print(first.share, at, weighted)
-    elif first.kind == "numeric" and first.summary is not None:
-        text += _number_in_print(first.summary, at)
-    else:
-        parts = [_row_in_print(row, at) for row in first.table[:_MOST_LISTED]]
-        more = " and others" if len(first.table) > _MOST_LISTED else ""
-        named = f"{weighted}shares" if weighted else "Answers"
-        text += f" {named[0].upper()}{named[1:]} were {', '.join(parts)}{more}."
-    if first.goodness_of_fit is not None:
-        text += _fit_in_print(first.goodness_of_fit)
-    return text
-
-
-def _row_in_print(row: FrequencyRow, at: str) -> str:
-    share = f"{row.percent_of_answered:.1f}%"
-    if row.weighted is None:
-        return f"“{row.label}” {count(row.count)} ({share})"
-    limits = "no interval"
-    if row.ci is not None:
-        limits = f"{at} {interval_in_print(row.ci, lambda x: f'{x:.1f}')}"
-    return f"“{row.label}” {share} ({count(row.count)} sampled, {limits})"
-
-
-def _share_in_print(share: EventShare, at: str, weighted: str) -> str:
-    method = f", {METHODS[share.method]}" if share.weighted is None else ""
-    limits = interval_in_print(share.share_ci, lambda x: f"{100 * x:.1f}")
-    said = f" The {weighted}share of “{share.label}” was {percent(share.share)} "
-    sampled = "" if share.weighted is None else " sampled"
-    said += f"({count(share.events)} of {count(share.n)}{sampled}"
-    said += f", {at} {limits}{method})" if limits else ")"
-    if share.tests is not None and share.tests.test is not None:
-        test = share.tests.test
-        side = {"two_sided": "", "less": ", one-sided (below)", "greater": ", one-sided (above)"}
-        said += (
-            f"; against {100 * share.tests.against:.10g}%, {test.name}"
-            f"{side[share.tests.alternative]}, {p_in_print(test.p)}"
-        )
-    return f"{said}."
-
-
-def _number_in_print(s: Summary, at: str) -> str:
-    sd = "" if s.sd is None else f", SD {number(s.sd)}"
-    if s.weighted is not None:
-        # Only the mean has an error under a design.
-        limits = interval_in_print(s.mean_ci, number)
-        ci = f"{at} {limits}" if limits else "no interval"
-        return (
-            f" The weighted mean was {number(s.mean)} ({ci}{sd}; median {number(s.median)}, "
-            f"quartiles {number(s.q1)} and {number(s.q3)})."
-        )
-    return (
-        f" The median was {number(s.median)} (quartiles {number(s.q1)} and {number(s.q3)}; mean "
-        f"{number(s.mean)}{sd})."
-    )
-
-
-def _fit_in_print(fit: GoodnessOfFit) -> str:
-    shares = [
-        f"{label} {percent(share)}"
-        for label, share in zip(fit.labels, fit.expected_shares, strict=True)
-    ]
-    expected = "equal shares" if fit.source == "equal" else f"expected shares ({listed(shares)})"
-    tested = "no test" if fit.test is None else reported_test(fit.test, sum(fit.observed))
-    return (
-        f" The distribution was compared with {expected}: {tested}, Cohen’s w = {fit.cohens_w:.2f}."
-    )
 
 
 def moved(first: VariableDistribution) -> str:

@@ -41,6 +41,11 @@ class DistributionWork(Work):
     def options(self) -> DistributionOptions:
         return self.question.options.distribution
 
+    @property
+    def was_set(self) -> bool:
+        """Whether the shares were set by the researcher, who sampled cases."""
+        return bool(self.event) and self.frame.was_set(self.outcome.name)
+
     @cached_property
     def first(self) -> r.VariableDistribution:
         """Of the outcome in everybody counted."""

@@ -3,19 +3,30 @@
 What rests on predictions and residuals comes with the panels that show them.
 """
 
-from hobrix.core.questions.answer import Check, Counted, in_order
+import math
+from typing import Literal
+
+import numpy as np
+
+from hobrix.core.questions.answer import Check, Counted, Remedy, in_order
 from hobrix.core.questions.odds.results import OddsModel, OddsResults, OddsTerm
 from hobrix.core.questions.odds.work import OddsWork
-from hobrix.core.questions.shared_checks import counting_checks
+from hobrix.core.questions.shared_checks import cases_check, counting_checks
 from hobrix.core.questions.slots import reference_of
 from hobrix.core.questions.thresholds import (
     COMMON,
+    CROWDED,
     ENOUGH_EVENTS,
     FEW_EVENTS,
     INFLATED,
     MUCH_MISSING,
+    NOTICED,
+    READABLE_STEP,
+    SMALL_GROUP,
+    TINY_STEP,
 )
-from hobrix.core.questions.wording import count, first_of, listed, number, percent
+from hobrix.core.questions.wording import count, first_of, listed, number, p_equals, percent
+from hobrix.core.tables import independence
 
 
 def odds_checks(work: OddsWork, results: OddsResults, counted: Counted) -> list[Check]:
@@ -24,12 +35,16 @@ def odds_checks(work: OddsWork, results: OddsResults, counted: Counted) -> list[
     checks = [
         *_separation(model),
         _enough(work, model),
-        _set_aside(counted),
+        _set_aside(work, counted),
+        *_crowded(work, model),
+        *_fragile_reference(model),
         *_absent(work, model),
-        *(_common_event(results.event_label, model.share) if work.has_probabilities else []),
+        *(_common_event(results.event_label, model) if work.has_probabilities else []),
+        *_unit(work, model),
         *_small(model),
         *_collinear(model),
         *_method(work),
+        *cases_check(work),
         *counting_checks(work, counted),
     ]
     return list(in_order(checks))
@@ -62,15 +77,62 @@ def _enough(work: OddsWork, model: OddsModel) -> Check:
     return Check(id="events_per_coefficient", status="care", text=text)
 
 
-def _set_aside(counted: Counted) -> Check:
+def _set_aside(work: OddsWork, counted: Counted) -> Check:
+    """Who lacks an answer, and whether the event is as common among them."""
     lost = counted.in_subset - counted.counted
     share = lost / counted.in_subset if counted.in_subset else 0.0
     verb = "lacks" if lost == 1 else "lack"
-    return Check(
-        id="set_aside",
-        status="care" if share > MUCH_MISSING else "ok",
-        text=f"{counted.people(lost)} ({percent(share)}) {verb} an answer the model needs.",
+    text = f"{counted.people(lost)} ({percent(share)}) {verb} an answer the model needs."
+    status: Literal["ok", "care"] = "care" if share > MUCH_MISSING else "ok"
+    asked, mask = work.asked, work.sampling.rows.mask
+    gone = asked.answered & ~work.used if mask is None else asked.answered & ~work.used & mask
+    table = np.array(
+        [
+            [float(asked.events[rows].sum()), float((asked.trials - asked.events)[rows].sum())]
+            for rows in (gone, work.used)
+        ]
     )
+    if table.sum(axis=1).all() and table.sum(axis=0).all():
+        test = independence.pearson_test(table)
+        if test.p < NOTICED:
+            without, within = table[:, 0] / table.sum(axis=1)
+            text += (
+                f" They differ: {percent(without)} of them have the event, against {percent(within)} "
+                f"of those counted ({p_equals(test.p)})."
+            )
+            status = "care"
+    return Check(id="set_aside", status=status, text=text)
+
+
+def _crowded(work: OddsWork, model: OddsModel) -> list[Check]:
+    """Coefficients against the degrees of freedom of the design."""
+    sample, many = work.sampling.sample, model.parameters - 1
+    if sample is None or many <= CROWDED * sample.design_df:
+        return []
+    text = (
+        f"{count(many)} coefficients for {count(sample.design_df)} degrees of freedom of the design: "
+        "tests of several at once are unsure or not to be had. Use fewer variables or categories."
+    )
+    return [Check(id="crowded", status="care", text=text)]
+
+
+def _fragile_reference(model: OddsModel) -> list[Check]:
+    """A reference with hardly an event makes all odds ratios of its term hang on a few people."""
+    found = []
+    for term in _single(model):
+        n, events = term.reference_n, term.reference_events
+        if term.role != "vary_with" or n is None or events is None:
+            continue
+        few = min(events, n - events)
+        if few >= FEW_EVENTS:
+            continue
+        what = "have the event" if events == few else "do not have it"
+        text = (
+            f"Only {count(few)} of {count(n)} in the reference of {term.title}, “{term.reference}”, "
+            f"{what}: every odds ratio against it hangs on them."
+        )
+        found.append(Check(id="fragile_reference", status="care", text=text))
+    return found
 
 
 def _absent(work: OddsWork, model: OddsModel) -> list[Check]:
@@ -104,16 +166,56 @@ def _single(model: OddsModel) -> list[OddsTerm]:
     return [term for term in model.terms if term.together_with is None]
 
 
-def _common_event(event: str, share: float) -> list[Check]:
-    """Where the event is common, odds ratios are not ratios of shares."""
-    if share < COMMON:
-        return []
+def _common_event(event: str, model: OddsModel) -> list[Check]:
+    """Where the event is common, over all or in a category, odds ratios are not ratios of shares."""
+    where = f"({percent(model.share)})"
+    if model.share < COMMON:
+        shares = [
+            (row.events / row.n, f"{term.title}: {row.label}")
+            for term in _single(model)
+            for row in term.rows
+            if row.n and row.events is not None and row.n >= SMALL_GROUP
+        ]
+        most, label = max(shares, default=(0.0, ""))
+        if most < COMMON:
+            return []
+        where = f"in {label} ({percent(most)})"
     text = (
-        f"“{event}” is common ({percent(share)}), so an odds ratio is further from 1 "
-        "than the ratio of shares: do not read it as “times as common”. The average difference in "
-        "probability stands beside it."
+        f"“{event}” is common {where}, so an odds ratio is further from 1 than the ratio of shares: do "
+        "not read it as “times as common”. The average difference in probability stands beside it."
     )
     return [Check(id="common_event", status="care", text=text)]
+
+
+def _unit(work: OddsWork, model: OddsModel) -> list[Check]:
+    """An odds ratio per unit that is hard to tell from 1 asks for a larger unit."""
+    found = []
+    for term in _single(model):
+        part = work.model.parts[term.variable]
+        step = abs(term.rows[0].log_odds)
+        if not term.is_numeric or part.bend is not None or not 0 < step < TINY_STEP:
+            continue
+        if term.test is None or term.test.p >= work.question.alpha:
+            continue
+        per = part.per * 10 ** math.ceil(math.log10(READABLE_STEP / step))
+        unit = f"{number(per)} {part.variable.unit or 'units'}"
+        text = (
+            f"The odds ratio of {term.title} is close to 1 because its unit is small, not because it "
+            f"matters little: per {unit} it is easier to read."
+        )
+        question = work.question
+        changed = {
+            slot: tuple(
+                each.model_copy(update={"per": per})
+                if each.variable == term.variable and each.together_with is None
+                else each
+                for each in getattr(question, slot)
+            )
+            for slot in ("vary_with", "allowing_for")
+        }
+        remedy = Remedy(label=f"Tell it per {unit}", question=question.changed(**changed))
+        found.append(Check(id="unit", status="care", text=text, remedies=(remedy,)))
+    return found
 
 
 def _small(model: OddsModel) -> list[Check]:
@@ -142,6 +244,14 @@ def _collinear(model: OddsModel) -> list[Check]:
     worst = max(single, key=lambda term: term.gvif_adjusted)
     if worst.gvif_adjusted < INFLATED:
         text = "The variables do not say the same: no interval is widened much by the others."
+        return [Check(id="collinearity", status="ok", text=text)]
+    if worst.role == "allowing_for" and all(
+        term.gvif_adjusted < INFLATED for term in single if term.role == "vary_with"
+    ):
+        text = (
+            f"{worst.title} says much the same as others that are allowed for. That leaves the odds "
+            "ratios of what varies alone: only those of the others are unsure."
+        )
         return [Check(id="collinearity", status="ok", text=text)]
     text = (
         f"{worst.title} says much the same as the others: its intervals are "

@@ -15,8 +15,8 @@ from hobrix.core.questions.odds import results as r
 from hobrix.core.questions.odds.bending import bent
 from hobrix.core.questions.odds.rows import MANY_PATTERNS
 from hobrix.core.questions.odds.work import OddsWork
-from hobrix.core.questions.thresholds import NOTICED, PEOPLE_PER_PATTERN
-from hobrix.core.questions.wording import p_equals, reported_test, test_in_words
+from hobrix.core.questions.thresholds import NOTICED, PEOPLE_PER_PATTERN, SMALL_MISFIT
+from hobrix.core.questions.wording import count, p_equals, points, reported_test, test_in_words
 from hobrix.core.survey import logistic as weighted_logistic
 from hobrix.core.survey.replicates import TooFewReplicates
 from hobrix.core.tables.independence import ChiSquareTest, chi_square_test
@@ -24,6 +24,10 @@ from hobrix.core.tables.independence import ChiSquareTest, chi_square_test
 _NO_TEST = (
     "The test of fit needs three groups by predicted probability at least, and under a design more "
     "clusters (or replicates that all groups are in)."
+)
+_SATURATED = (
+    "The model has a coefficient for every combination that occurs, so it fits exactly: there is no "
+    "fit to test."
 )
 
 
@@ -39,15 +43,17 @@ def fit(work: OddsWork) -> Found:
 def _counted(model: Fitted) -> r.FitPanel:
     found = calibration.hosmer_lemeshow(model.data, model.fitted)
     k = model.data.design.shape[1]
-    test = None
-    if found.p is not None:
+    patterns = len(model.data.trials)
+    test, no_test = None, _NO_TEST
+    if patterns == k:
+        no_test = _SATURATED
+    elif found.p is not None:
         test = NamedTest.chi_square(
             "Hosmer–Lemeshow test", ChiSquareTest(found.statistic, found.df, found.p)
         )
-    patterns = len(model.data.trials)
     return r.FitPanel(
         test=test,
-        no_test=_NO_TEST if test is None else None,
+        no_test=no_test if test is None else None,
         is_misfit=test is not None and test.p < NOTICED,
         groups=tuple(
             r.FitGroupOf(
@@ -109,8 +115,15 @@ def _misfit(work: OddsWork, panel: r.FitPanel) -> list[Check]:
     if not panel.is_misfit:
         text = f"No misfit was seen between predicted and observed events ({told})."
         return [Check(id="fit", status="ok", text=text)]
+    gap = _mean_gap(panel)
+    if gap < SMALL_MISFIT:
+        text = (
+            f"Predicted and observed events differ ({told}), but only by {points(gap)} points on "
+            f"average: with {count(work.model.n)} counted, trifles are clear."
+        )
+        return [Check(id="fit", status="ok", text=text)]
     text = (
-        f"Predicted and observed events differ ({told}): the model misses something. Let a number "
+        f"Predicted and observed events differ ({told}), by {points(gap)} points on average: the model misses something. Let a number "
         "bend, or let two variables act together."
     )
     straight = [
@@ -123,6 +136,13 @@ def _misfit(work: OddsWork, panel: r.FitPanel) -> list[Check]:
         for part in straight[:3]
     ]
     return [Check(id="fit", status="care", text=text, remedies=tuple(remedies))]
+
+
+def _mean_gap(panel: r.FitPanel) -> float:
+    """Between the observed and predicted share of a group, over everybody."""
+    n = np.array([group.n for group in panel.groups])
+    gaps = [abs(group.observed - group.predicted) for group in panel.groups]
+    return float(np.average(gaps, weights=n))
 
 
 def _linear(work: OddsWork, panel: r.FitPanel) -> list[Check]:

@@ -9,6 +9,8 @@ from hobrix.core.data.subset import Mask
 from hobrix.core.questions.answer import Counted, NextStep
 from hobrix.core.questions.estimates import Quantity, Unavailable
 from hobrix.core.questions.lens import Lens, Panel, Refusal, Sheet
+from hobrix.core.questions.modelling.fitted import Fitted
+from hobrix.core.questions.modelling.terms import ModelTerm
 from hobrix.core.questions.odds import results as r
 from hobrix.core.questions.odds.checks import odds_checks
 from hobrix.core.questions.odds.coefficients_panel import coefficients
@@ -23,6 +25,7 @@ from hobrix.core.questions.odds.within import strata
 from hobrix.core.questions.odds.work import OddsWork, work_on
 from hobrix.core.questions.question import Question, Term
 from hobrix.core.questions.slots import refuse_without_event
+from hobrix.core.questions.thresholds import ENOUGH_EVENTS, FEW_EVENTS
 
 
 def refusal(question: Question, frame: Frame) -> Refusal | None:
@@ -48,10 +51,11 @@ def refusal(question: Question, frame: Frame) -> Refusal | None:
 
 
 def sheet(work: OddsWork) -> Sheet:
-    within, same = strata(work)
+    within, common, same = strata(work)
     results = r.OddsResults(
         whole=_model(work),
         strata=within,
+        common=common,
         same=same,
         without=without_rows(work),
         event_label=work.asked.event_label,
@@ -194,7 +198,12 @@ def _next_steps(work: OddsWork) -> list[NextStep]:
     plain_terms = [term for term in model.terms if not term.is_interaction]
     lead = next((term for term in plain_terms if term.role == "vary_with"), None)
     other = next((term for term in plain_terms if term is not lead), None)
-    if lead and other and len(plain_terms) == len(model.terms):
+    if (
+        lead
+        and other
+        and len(plain_terms) == len(model.terms)
+        and _can_interact(model, lead, other)
+    ):
         together = Term(variable=lead.name, together_with=other.name)
         asked = question.changed(vary_with=(*question.vary_with, together))
         label = f"Does {lead.title} differ by {other.title}? Let them act together"
@@ -203,6 +212,28 @@ def _next_steps(work: OddsWork) -> list[NextStep]:
         crossed = question.changed(allowing_for=(), vary_with=alone)
         steps_.append(NextStep(label="Look at the table", question=crossed, through="table"))
     return steps_
+
+
+def _can_interact(model: Fitted, one: ModelTerm, other: ModelTerm) -> bool:
+    """Whether an interaction can be estimated: events enough for its coefficients, and with two
+    categories some with and some without the event in every combination."""
+    more = len(one.column_levels) * len(other.column_levels)
+    fewer = min(model.events, model.n - model.events)
+    if fewer < ENOUGH_EVENTS * (len(model.found.coefficients) - 1 + more):
+        return False
+    codes = [
+        model.prepared.values[term.name].astype(np.int64)
+        for term in (one, other)
+        if not term.parts[0].is_numeric
+    ]
+    if not codes:
+        return True
+    place = np.ravel_multi_index(codes, [int(code.max()) + 1 for code in codes])
+    data = model.data
+    with_event = np.bincount(place, weights=data.events)
+    without = np.bincount(place, weights=data.trials - data.events)
+    combinations = math.prod(len(np.unique(code)) for code in codes)
+    return int(np.count_nonzero(np.minimum(with_event, without) >= FEW_EVENTS)) == combinations
 
 
 def needs(question: Question) -> tuple[str, ...]:

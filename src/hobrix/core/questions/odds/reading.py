@@ -3,9 +3,13 @@
 import math
 
 from hobrix.core.questions.answer import Figure, Reading
+from hobrix.core.questions.estimates import NamedTest
+from hobrix.core.questions.odds.confounding import what_the_others_did
+from hobrix.core.questions.odds.reading_strata import WithinStrata, within_strata
+from hobrix.core.questions.odds.reading_together import SCALE, together_with
 from hobrix.core.questions.odds.results import OddsModel, OddsResults, OddsRow, OddsTerm
 from hobrix.core.questions.odds.work import OddsWork
-from hobrix.core.questions.thresholds import MOVED, MOVED_RATIO
+from hobrix.core.questions.thresholds import MOVED_RATIO
 from hobrix.core.questions.wording import (
     count,
     figure_of_test,
@@ -51,109 +55,154 @@ def event_of(work: OddsWork, results: OddsResults) -> str:
     return f"“{results.event_label}” ({work.asked.outcome.title})"
 
 
-def p_of(p: float | None) -> str:
-    return "without a test" if p is None else p_equals(p)
-
-
 def odds_reading(work: OddsWork, results: OddsResults) -> Reading:
-    term, row = leading(results.whole)
+    model, alpha = results.whole, work.question.alpha
+    term, row = leading(model)
+    notes = _notes(work, model)
+    if (strata := _strata(work, results)) is not None:
+        return Reading(
+            lead=strata.lead(_opening(work, results)),
+            headline=strata.headline,
+            figures=tuple(strata.figures(pair(term, row))),
+            notes=tuple(notes),
+        )
+    if (both := together_with(model, term, alpha)) is not None:
+        told = pair(both.main, both.rows[0])
+        return Reading(
+            lead=both.lead(
+                f"{_context(work, results)}the odds of {event_of(work, results)}, {told}"
+            ),
+            headline=both.headline,
+            figures=tuple(both.figures()),
+            notes=(*notes, SCALE),
+        )
+    test = own_test(model, term, row)
     return Reading(
-        lead=_effect(work, results) + _everywhere(work, results),
-        headline=f"OR {ratio(row.odds_ratio)}" + ("" if row.p is None else f" · {p_equals(row.p)}"),
-        figures=tuple(_figures(term, row)),
-        notes=tuple(_notes(work, results.whole)),
+        lead=_effect(work, results),
+        headline=f"OR {ratio(row.odds_ratio)}" + ("" if test is None else f" · {p_equals(test.p)}"),
+        figures=tuple(_figures(term, row, is_clear=test is not None and test.p < alpha)),
+        notes=tuple(notes),
     )
+
+
+def own_test(model: OddsModel, term: OddsTerm, row: OddsRow) -> NamedTest | None:
+    """The test that a lead rests on: of several odds ratios that of the whole term; of one the test
+    that goes with its limits."""
+    if len(term.rows) > 1 or model.limits == "profile":
+        return term.test
+    if row.p is None:
+        return None
+    if model.adjusted_wald is not None:
+        return NamedTest.exact("t test with the errors of the design", row.p)
+    return NamedTest(name="Wald test", sign="z", statistic=row.z, df=None, p=row.p)
+
+
+def _strata(work: OddsWork, results: OddsResults) -> WithinStrata | None:
+    _, row = leading(results.whole)
+    return within_strata(results, row, _within(work), work.question.confidence)
+
+
+def _context(work: OddsWork, results: OddsResults) -> str:
+    """ "Within each District, weighted and allowing for Age, " or nothing."""
+    term, _ = leading(results.whole)
+    allowed = others(results.whole, term)
+    words = ["weighted"] if work.question.is_designed else []
+    words += [f"allowing for {listed(allowed)}"] if allowed else []
+    parts = [f"within each {name}" for name in [_within(work)] if name]
+    parts += [" and ".join(words)] if words else []
+    text = "".join(f"{part}, " for part in parts)
+    return text[:1].upper() + text[1:]
+
+
+def _opening(work: OddsWork, results: OddsResults) -> str:
+    """ "Weighted and allowing for Age, the odds of “Yes” (Illness), River against Piped"."""
+    term, row = leading(results.whole)
+    text = f"{_context(work, results)}the odds of {event_of(work, results)}, {pair(term, row)}"
+    return text[0].upper() + text[1:]
+
+
+def _within(work: OddsWork) -> str:
+    return listed([work.frame.variables[name].title for name in work.question.within])
 
 
 def _effect(work: OddsWork, results: OddsResults) -> str:
-    """The odds ratio to tell first, what the others did to it, and the variable as a whole."""
+    """The odds ratio to tell first, what the others did to it, and the test it rests on."""
     model, alpha = results.whole, work.question.alpha
     term, row = leading(model)
-    allowed = others(model, term)
-    openings = ["weighted"] if work.question.is_designed else []
-    openings += [f"allowing for {listed(allowed)}"] if allowed else []
-    opening = f"{' and '.join(openings)}, " if openings else ""
-    where = f"where {term.holds_at}, " if term.holds_at else ""
-    text = (
-        f"{opening}{where}the odds of {event_of(work, results)}, {pair(term, row)}, have a ratio of "
-        f"**{ratio(row.odds_ratio)}** ({limits(row)}, {p_of(row.p)})."
-    )
-    text = text[0].upper() + text[1:]
-    finite = row.unadjusted is not None and 0 < row.odds_ratio < math.inf
-    if allowed and finite and not term.holds_at and 0 < (row.unadjusted or 0) < math.inf:
-        text += _moved(row, row.unadjusted or 1.0)
-    together = [t for t in model.terms if t.together_with is not None]
-    if together:
-        return text + "".join(_differs(each, alpha) for each in together[:2])
-    return text + _as_a_whole(term, alpha)
+    test, many = own_test(model, term, row), len(term.rows)
+    told = "" if test is None else f" ({test_in_words(test)})"
+    if many > 1 and test is not None and test.p >= alpha:
+        context = _context(work, results)
+        sign = "**no clear sign**" if context else "**No clear sign**"
+        return (
+            f"{context}{sign} that {term.title} goes with {event_of(work, results)}{told}. "
+            f"{_still_possible(term)}"
+        )
+    if many > 1:
+        told = f", {_allowed(term)}" if row.ci[1] < math.inf else ""
+        text = (
+            f"{_opening(work, results)}, the furthest of {many}, have a ratio of "
+            f"**{ratio(row.odds_ratio)}** ({limits(row, term)}{told})."
+        )
+    else:
+        p = "without a test" if test is None else test_in_words(test)
+        text = (
+            f"{_opening(work, results)}, have a ratio of **{ratio(row.odds_ratio)}** "
+            f"({limits(row)}; {p})."
+        )
+    if others(model, term):
+        text += what_the_others_did(work, term, row)
+    return text + _as_a_whole(term, test, alpha)
 
 
-def limits(row: OddsRow) -> str:
-    """ "2.04 to 4.09", or that there are none."""
-    low, high = row.ci
+def limits(row: OddsRow, term: OddsTerm | None = None) -> str:
+    """ "2.04 to 4.09", or that there are none; of several those that allow for the picking."""
+    low, high = row.ci if term is None or term.picked is None else term.picked.ci
     return f"{ratio(low)} to {ratio(high)}" if high < math.inf or low > 0 else "no interval"
 
 
-def _as_a_whole(term: OddsTerm, alpha: float) -> str:
-    test = term.test
-    if test is None:
-        return ""
-    if test.p < alpha:
-        return f" {term.title} as a whole **goes with** the outcome ({test_in_words(test)})."
+def _allowed(term: OddsTerm) -> str:
+    return f"{'both' if len(term.rows) == 2 else f'all {len(term.rows)}'} allowed for"
+
+
+def _still_possible(term: OddsTerm) -> str:
+    if term.picked is None or term.picked.ci[1] == math.inf:
+        return "That does not show there is none."
+    low, high = term.picked.ci
     return (
-        f" **No clear sign** that {term.title} as a whole goes with the outcome "
-        f"({test_in_words(test)}); the interval tells what is still possible."
+        f"That does not show there is none: the odds ratio furthest from 1 of the {len(term.rows)} "
+        f"against {term.reference} may lie anywhere from {ratio(low)} to {ratio(high)}, with "
+        f"{_allowed(term)}."
     )
 
 
-def _differs(term: OddsTerm, alpha: float) -> str:
-    """An interaction: are the odds ratios of the one the same at every level of the other?"""
-    first, second = term.title.split(" with ", 1)
-    test = term.test
+def _as_a_whole(term: OddsTerm, test: NamedTest | None, alpha: float) -> str:
     if test is None:
         return ""
-    told = test_in_words(test)
+    if len(term.rows) > 1:
+        return f" {term.title} as a whole **goes with** the outcome ({test_in_words(test)})."
     if test.p < alpha:
-        low, high = (find(term.rows, key=lambda row: row.odds_ratio) for find in (min, max))
-        return (
-            f" The odds ratios of {first} **differ by** {second} ({told}): from "
-            f"{ratio(low.odds_ratio)} ({low.given}) to {ratio(high.odds_ratio)} ({high.given})."
-        )
-    return f" **No clear sign** that the odds ratios of {first} differ by {second} ({told})."
-
-
-def _everywhere(work: OddsWork, results: OddsResults) -> str:
-    """Whether the coefficients are the same in every stratum."""
-    test = results.same.test if results.same else None
-    if test is None:
         return ""
-    within = listed([work.frame.variables[name].title for name in work.question.within])
-    told = test_in_words(test)
-    if test.p < work.question.alpha:
-        return f" The coefficients are **not the same** within each {within} ({told})."
-    return f" No sign that the coefficients differ between strata of {within} ({told})."
+    return (
+        f" **No clear sign** that {term.title} goes with the outcome; the interval tells what is "
+        "still possible."
+    )
 
 
-def _moved(row: OddsRow, unadjusted: float) -> str:
-    change = abs(math.log(row.odds_ratio / unadjusted))
-    beside = f" Unadjusted it was {ratio(unadjusted)}"
-    if change <= MOVED:
-        return f"{beside}: the others hardly change it."
-    both_clear = min(abs(math.log(row.odds_ratio)), abs(math.log(unadjusted))) > MOVED
-    if both_clear and (row.odds_ratio - 1) * (unadjusted - 1) < 0:
-        return f"{beside}, on the other side of 1."
-    nearer = abs(math.log(row.odds_ratio)) < abs(math.log(unadjusted))
-    what = "part of the difference belongs to the others" if nearer else "the others hid part of it"
-    return f"{beside}: {what}."
-
-
-def _figures(term: OddsTerm, row: OddsRow) -> list[Figure]:
+def _figures(term: OddsTerm, row: OddsRow, *, is_clear: bool) -> list[Figure]:
     """The odds ratio, the average difference in probability beside it, and the whole term."""
+    many = len(term.rows)
+    label, allowed = pair(term, row), ""
+    if many > 1:
+        label = f"{label}, the furthest of {many}"
+        if not is_clear:
+            label = f"the furthest from 1 of {many} against {term.reference}"
+        allowed = f", {_allowed(term)}"
     figures = [
         Figure(
-            label=f"Odds ratio, {pair(term, row)}",
+            label=f"Odds ratio, {label}",
             value=ratio(row.odds_ratio),
-            detail=limits(row),
+            detail=f"{limits(row, term)}{allowed}",
             exact=repr(row.odds_ratio),
         )
     ]
@@ -165,11 +214,13 @@ def _figures(term: OddsTerm, row: OddsRow) -> list[Figure]:
             Figure(
                 label="Average difference in probability",
                 value=f"{points(gap.estimate)} points",
-                detail=f"{points(low)} to {points(high)}" if has_limits else "no interval",
+                detail=f"{points(low)} to {points(high)}{', by itself' if many > 1 else ''}"
+                if has_limits
+                else "no interval",
                 exact=repr(gap.estimate),
             )
         )
-    if term.test is not None and not term.part_of_interaction:
+    if term.test is not None:
         figures.append(figure_of_test(term.test, f"{term.title} as a whole"))
     return figures
 
@@ -192,6 +243,12 @@ def _notes(work: OddsWork, model: OddsModel) -> list[str]:
         what = "Wald" if model.limits == "wald" else "profile-likelihood"
         tests = {term.test.name for term in model.terms if term.test is not None}
         notes.append(f"{at} {what} intervals. Whole terms: {listed(sorted(tests))}.")
+    term, _ = leading(model)
+    also = [t.title for t in model.terms if t.role == "vary_with" and t.variable != term.variable]
+    if also:
+        notes.append(
+            f"Told first is {term.title}; the table has {listed(list(dict.fromkeys(also)))}."
+        )
     if len(model.terms) > 1:
         notes.append(SAME_PEOPLE)
     return notes
@@ -204,23 +261,27 @@ def odds_write_up(work: OddsWork, results: OddsResults) -> str:
     kind = f"weighted {kind}" if sample is not None else kind
     unweighted = " unweighted" if sample is not None else ""
     people = f"{work.asked.outcome.title}; {count(model.events)} of {count(model.n)}{unweighted}"
-    text = f"In a {kind} regression of “{results.event_label}” ({people}), {_in_print(work, model)}"
-    term, _ = leading(model)
-    tested = [term, *(t for t in model.terms if t.together_with is not None)]
-    for each in tested:
-        if each.test is None or each.part_of_interaction:
-            continue
-        what = f"interaction of {each.title}" if each.together_with else f"{each.title} as a whole"
-        text += f"; {what}: {reported_test(each.test)}"
+    term, row = leading(model)
+    text = f"In a {kind} regression of “{results.event_label}” ({people}), "
+    if (strata := _strata(work, results)) is not None:
+        text += strata.in_print(f"the odds ratio for {pair(term, row)}")
+        if allowed := others(model, term):
+            text += f", adjusted for {listed(allowed)}"
+        text += f"; without regard to {strata.within} it was {ratio(row.odds_ratio)}."
+        return text + strata.sameness_in_print()
+    if (both := together_with(model, term, work.question.alpha)) is not None:
+        told = f"the odds ratio for {pair(both.main, both.rows[0])}"
+        text += both.in_print(told, work.question.confidence)
+    else:
+        text += _in_print(work, model)
+        if term.test is not None:
+            text += f"; {term.title} as a whole: {reported_test(term.test)}"
     text += "."
     if model.test is not None and len(model.terms) > 1:
         text += f" Model: {reported_test(model.test)}"
         if model.likelihood is not None and model.likelihood.nagelkerke is not None:
             text += f", Nagelkerke R² = {model.likelihood.nagelkerke:.2f}"
         text += "."
-    if results.same is not None and results.same.test is not None:
-        within = listed([work.frame.variables[name].title for name in work.question.within])
-        text += f" Same coefficients within each {within}: {reported_test(results.same.test)}."
     return text
 
 
@@ -228,17 +289,22 @@ def _in_print(work: OddsWork, model: OddsModel) -> str:
     """ "the odds ratio for River against Piped was 2.89, 95% CI [2.04, 4.09], p < .001, adjusted
     for Income (unadjusted 3.00)"."""
     term, row = leading(model)
-    allowed = others(model, term)
-    text = f"the odds ratio for {pair(term, row)} was {ratio(row.odds_ratio)}"
-    if row.ci[1] < math.inf or row.ci[0] > 0:
-        text += f", {level(work.question.confidence)} CI {interval_in_print(row.ci, ratio)}"
-    if row.p is not None:
+    allowed, many = others(model, term), len(term.rows)
+    text = f"the odds ratio for {pair(term, row)}"
+    if many > 1:
+        text += f", the furthest of {many},"
+    text += f" was {ratio(row.odds_ratio)}"
+    ci = row.ci if term.picked is None else term.picked.ci
+    if ci[1] < math.inf or ci[0] > 0:
+        text += f", {level(work.question.confidence)} CI {interval_in_print(ci, ratio)}"
+        text += f", {_allowed(term)}" if many > 1 else ""
+    if row.p is not None and many == 1:
         text += f", {p_in_print(row.p)}"
     if allowed:
         text += f", adjusted for {listed(allowed)}"
         if row.unadjusted is not None:
             text += f" (unadjusted {ratio(row.unadjusted)})"
-    return f"{text}, at {term.holds_at}" if term.holds_at else text
+    return text
 
 
 def moved(model: OddsModel) -> str:

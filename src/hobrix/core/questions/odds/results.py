@@ -39,7 +39,8 @@ class OddsRow(Frozen):
     interaction.
 
     ``z`` is t on the design degrees of freedom under a design; n and events are cases.
-    ``unadjusted`` is from a model with this term alone, on the same people.
+    ``unadjusted`` and ``unadjusted_difference`` are from a model with this term alone, on the same
+    people; the latter of what varies, where probabilities have a meaning.
     """
 
     term: str
@@ -58,7 +59,16 @@ class OddsRow(Frozen):
     unadjusted: MaybeInfinite | None
     unadjusted_ci: SomeLimits | None
     difference: AverageDifference | None
+    unadjusted_difference: float | None
     unweighted: OnceEach | None
+
+
+class PickedRatio(Frozen):
+    """The odds ratio of several that differs most clearly from 1, ``at`` its place, with Bonferroni's
+    limits: all of them are allowed for."""
+
+    at: int
+    ci: SomeLimits
 
 
 class OddsTerm(Frozen):
@@ -87,6 +97,7 @@ class OddsTerm(Frozen):
     gvif: float
     gvif_adjusted: float
     rows: tuple[OddsRow, ...]
+    picked: PickedRatio | None
 
 
 class SeparatedPart(Frozen):
@@ -153,6 +164,15 @@ class OddsStratum(Frozen):
     left_out: str | None
 
 
+class CommonToStrata(Frozen):
+    """Odds ratios that all strata share, each stratum with an intercept of its own; in the order of
+    the rows of the whole. Strata in which everybody or nobody has the event tell nothing of them.
+    ``reason`` says why there are none."""
+
+    ratios: tuple[StratumRatio | None, ...]
+    reason: str | None
+
+
 class SameInStrata(Frozen):
     """Are all coefficients but the intercept the same in every stratum? ``reason`` says why that is
     not tested."""
@@ -172,6 +192,7 @@ class OddsResults(Frozen):
     lens: Literal["odds"] = "odds"
     whole: OddsModel
     strata: tuple[OddsStratum, ...]
+    common: CommonToStrata | None
     same: SameInStrata | None
     without: WithoutRows | None
     event_label: str

@@ -1,10 +1,12 @@
 """The odds ratios of every term that can be read by themselves, with tests and differences."""
 
 from collections.abc import Callable, Iterator, Sequence
+from dataclasses import replace
 from functools import cache
 from typing import Any
 
 import numpy as np
+from scipy import special
 
 from hobrix.core.logistic import effects
 from hobrix.core.logistic import fit as ml
@@ -56,16 +58,29 @@ def terms_of(work: OddsWork, effects_of: Sequence[r.AverageDifference]) -> tuple
     inflation = inflation_of_estimates(model.plain or model.found, model.places)
     found = []
     for term, at, gvif in zip(model.terms, model.places, inflation, strict=True):
+        rows = rows_of(model, term, at, once, has_differences=bool(effects_of))
         found.append(
             r.OddsTerm(
                 **described(model, term),
                 **_tests(model, at),
                 gvif=gvif,
                 gvif_adjusted=gvif ** (1 / (2 * len(at))),
-                rows=with_differences(term, rows_of(model, term, at, once), effects_of),
+                rows=with_differences(term, rows, effects_of),
+                picked=_picked(model, term, rows),
             )
         )
     return tuple(found)
+
+
+def _picked(model: Fitted, term: ModelTerm, rows: Sequence[r.OddsRow]) -> r.PickedRatio | None:
+    """Of what varies, not of what is allowed for."""
+    if term.role != "vary_with" or term.is_interaction or len(rows) < 2:
+        return None
+    at = max(range(len(rows)), key=lambda i: abs(rows[i].z))
+    level = 1 - (1 - model.asked.confidence) / len(rows)
+    wider = replace(model, asked=replace(model.asked, confidence=level))
+    estimate = wider.estimate(contrasts_of(model, term)[at][3])
+    return r.PickedRatio(at=at, ci=ratios(estimate.limits))
 
 
 def _tests(model: Fitted, at: list[int]) -> dict[str, Any]:
@@ -125,17 +140,24 @@ def _holds_at(model: Fitted, term: ModelTerm) -> str:
 
 
 def rows_of(
-    model: Fitted, term: ModelTerm, at: list[int], once: Fitted | None
+    model: Fitted,
+    term: ModelTerm,
+    at: list[int],
+    once: Fitted | None,
+    *,
+    has_differences: bool,
 ) -> tuple[r.OddsRow, ...]:
     """The odds ratios of a term: of an interaction, within each level of its other variable.
     ``once`` is the same model with each row counted once, under a design."""
     lead = term.parts[0]
     tally = _tally(model, lead)
-    alone = None
+    alone, gaps = None, None
     if not term.is_interaction and len(model.terms) > 1:
         alone = model.alone(at)
+        if has_differences and term.role == "vary_with":
+            gaps = _differences_alone(model, alone, at, lead)
     rows = []
-    for given, level, label, contrast in contrasts_of(model, term):
+    for place, (given, level, label, contrast) in enumerate(contrasts_of(model, term)):
         here = model.estimate(contrast)
         plain = None if alone is None else alone.estimate(contrast[[0, *at]])
         if not term.is_interaction and len(model.terms) == 1:
@@ -159,11 +181,26 @@ def rows_of(
                 unadjusted=plain and exp(plain.log_odds),
                 unadjusted_ci=plain and ratios(plain.limits),
                 difference=None,
+                unadjusted_difference=None if gaps is None else gaps[place],
                 unweighted=other
                 and r.OnceEach(odds_ratio=exp(other.log_odds), ci=ratios(other.limits)),
             )
         )
     return tuple(rows)
+
+
+def _differences_alone(
+    model: Fitted, alone: Fitted, at: list[int], part: Part
+) -> list[float] | None:
+    """The average differences in probability of a model with one term; None along a bend."""
+    b = alone.found.coefficients
+    if not part.is_numeric:
+        share = special.expit(b[0])
+        return [float(special.expit(b[0] + each) - share) for each in b[1:]]
+    if part.bend is not None:
+        return None
+    p = special.expit(model.data.design[:, [0, *at]] @ b)
+    return [float(b[1] * np.average(p * (1 - p), weights=model.people.trials))]
 
 
 def contrasts_of(
@@ -227,10 +264,13 @@ def _steps_of(
 
 
 def _units(per: float, unit: str | None) -> str:
-    """ "10 years", "year", "unit": one of a unit is named in the singular."""
+    """ "10 years", "year", "degree Celsius", "unit": one of a unit is named in the singular."""
     if per != 1:
         return f"{number(per)} {unit or 'units'}"
-    return unit[:-1] if unit and len(unit) > 3 and unit.endswith("s") else unit or "unit"
+    first, *rest = (unit or "unit").split(" ")
+    if len(first) > 3 and first.endswith("s") and not first.endswith(("ss", "us", "is")):
+        first = first[:-1]
+    return " ".join([first, *rest])
 
 
 def _tally(model: Fitted, part: Part) -> dict[str, tuple[float, float]]:

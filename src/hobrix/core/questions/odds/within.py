@@ -1,32 +1,42 @@
 """The same model within each stratum, side by side."""
 
+from dataclasses import replace
+
 import numpy as np
 
+from hobrix.core.data import Category, Variable
 from hobrix.core.data.subset import Mask
 from hobrix.core.errors import QuestionError
 from hobrix.core.logistic import fit as ml
-from hobrix.core.logistic.patterns import Patterns
 from hobrix.core.questions.estimates import NamedTest
 from hobrix.core.questions.modelling.fitted import Fitted, Separated, exp, ratios
-from hobrix.core.questions.modelling.prepare import prepare
+from hobrix.core.questions.modelling.prepare import Asked, prepare
 from hobrix.core.questions.odds import results as r
 from hobrix.core.questions.odds.rows import contrasts_of
 from hobrix.core.questions.odds.work import OddsWork
+from hobrix.core.questions.question import Term
 from hobrix.core.survey import logistic
 from hobrix.core.survey.replicates import TooFewReplicates
 from hobrix.core.tables.independence import chi_square_test
 
+# A term of its own for the strata, by a name that no column of a file has.
+_STRATA = "\0strata"
+Found = tuple[tuple[r.OddsStratum, ...], r.CommonToStrata | None, r.SameInStrata | None]
 
-def strata(work: OddsWork) -> tuple[tuple[r.OddsStratum, ...], r.SameInStrata | None]:
-    """The model in every stratum that holds somebody; under a design everybody else stays in it."""
+
+def strata(work: OddsWork) -> Found:
+    """The model in every stratum that holds somebody, and what all strata have in common; under a
+    design everybody else stays in it."""
     if work.strata is None:
-        return (), None
-    found, models = [], []
+        return (), None, None
+    found, models, telling = [], [], []
     for code, (values, label) in enumerate(work.labels):
         here = work.used & (work.strata == code)
         if not here.any():
             continue
-        model, left_out = _fitted(work, here)
+        model, left_out = _fitted(work, work.asked, here)
+        if 0 < work.asked.events[here].sum() < work.asked.trials[here].sum():
+            telling.append(here)
         models.append(model)
         found.append(
             r.OddsStratum(
@@ -38,14 +48,35 @@ def strata(work: OddsWork) -> tuple[tuple[r.OddsStratum, ...], r.SameInStrata | 
                 left_out=left_out,
             )
         )
-    return tuple(found), _same(work.model, models)
+    asked = _with_strata(work) if len(telling) > 1 else work.asked
+    common, reason = _fitted(work, asked, np.any(telling, axis=0))
+    ratios = () if common is None else _ratios(work.model, common)
+    shared = r.CommonToStrata(ratios=ratios, reason=reason)
+    return tuple(found), shared, _same(work.model, models, common)
 
 
-def _fitted(work: OddsWork, here: Mask) -> tuple[Fitted | None, str | None]:
+def _with_strata(work: OddsWork) -> Asked:
+    """The strata as a term of the model: an intercept for each."""
+    asked, codes = work.asked, work.strata
+    assert codes is not None
+    categories = tuple(
+        Category(value=str(code), label=label) for code, (_, label) in enumerate(work.labels)
+    )
+    variable = Variable(name=_STRATA, kind="nominal", categories=categories)
+    return replace(
+        asked,
+        terms=(*asked.terms, ("allowing_for", Term(variable=_STRATA))),
+        variables={**asked.variables, _STRATA: variable},
+        references={**asked.references, _STRATA: "0"},
+        columns={**asked.columns, _STRATA: codes},
+    )
+
+
+def _fitted(work: OddsWork, asked: Asked, here: Mask) -> tuple[Fitted | None, str | None]:
     """Or why there is no model."""
     whole = work.model
     try:
-        prepared = prepare(work.asked, here, whole.parts)
+        prepared = prepare(asked, here, whole.parts)
         return work.sampling.model(prepared, whole.asked, is_whole=False), None
     except QuestionError as refused:
         return None, str(refused)
@@ -60,7 +91,7 @@ def _fitted(work: OddsWork, here: Mask) -> tuple[Fitted | None, str | None]:
 def _ratios(whole: Fitted, model: Fitted) -> tuple[r.StratumRatio | None, ...]:
     """In the order of the rows of the whole; None where a category is absent."""
     known = {}
-    for term in model.terms:
+    for term in (term for term in model.terms if term.name != _STRATA):
         for given, level, label, contrast in contrasts_of(model, term):
             here = model.estimate(contrast)
             known[(term.name, given, level, label)] = r.StratumRatio(
@@ -73,7 +104,7 @@ def _ratios(whole: Fitted, model: Fitted) -> tuple[r.StratumRatio | None, ...]:
     )
 
 
-def _same(whole: Fitted, models: list[Fitted | None]) -> r.SameInStrata:
+def _same(whole: Fitted, models: list[Fitted | None], common: Fitted | None) -> r.SameInStrata:
     """All coefficients but the intercept are tested for being the same everywhere: twice what the
     models of the strata gain over one model with an intercept per stratum, or Wald's test."""
     fitted = [model for model in models if model is not None]
@@ -85,28 +116,17 @@ def _same(whole: Fitted, models: list[Fitted | None]) -> r.SameInStrata:
         reason = "Not every stratum could be fitted."
     elif any(model.data.design.shape[1] != wide for model in fitted):
         reason = "Some strata lack a category that others have."
-    if reason is not None:
+    elif common is None:
+        reason = "No model with what they have in common could be fitted."
+    if reason is not None or common is None:
         return r.SameInStrata(test=None, reason=reason)
     if whole.weighted is not None:
         return _same_by_wald(whole, fitted)
-    common = common_model(fitted)
     together = sum(model.found.log_likelihood for model in fitted)
-    gain = max(0.0, 2 * (together - ml.fit(common, is_checked=True).log_likelihood))
+    gain = max(0.0, 2 * (together - common.found.log_likelihood))
     test = chi_square_test(gain, (len(fitted) - 1) * (wide - 1))
     named = NamedTest.chi_square("likelihood-ratio test of sameness", test)
     return r.SameInStrata(test=named, reason=None)
-
-
-def common_model(fitted: list[Fitted]) -> Patterns:
-    """All strata in one model with an intercept each, in the first columns."""
-    design = np.concatenate([model.data.design[:, 1:] for model in fitted])
-    own = np.concatenate([np.full(len(m.data.trials), i) for i, m in enumerate(fitted)])
-    intercepts = (own[:, None] == np.arange(len(fitted))).astype(float)
-    return Patterns(
-        np.column_stack([intercepts, design]),
-        np.concatenate([model.data.events for model in fitted]),
-        np.concatenate([model.data.trials for model in fitted]),
-    )
 
 
 def _same_by_wald(whole: Fitted, fitted: list[Fitted]) -> r.SameInStrata:

@@ -15,7 +15,7 @@ from hobrix.core.questions.lens import Work
 from hobrix.core.questions.modelling.estimation import Estimation
 from hobrix.core.questions.modelling.fitted import Fitted, Separated
 from hobrix.core.questions.modelling.prepare import Asked, Prepared, ask, prepare
-from hobrix.core.questions.modelling.terms import places_of
+from hobrix.core.questions.modelling.terms import Part, places_of
 from hobrix.core.questions.odds.options import OddsOptions
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.sampling import Sampling
@@ -44,7 +44,7 @@ class OddsWork(Work):
     def has_probabilities(self) -> bool:
         """In a case-control study the share with the event was set by the design: odds ratios keep
         their meaning, probabilities and their differences have none."""
-        return self.frame.study_design != "case_control"
+        return not self.frame.was_set(self.asked.outcome.name)
 
     @cached_property
     def people(self) -> sorting.Sorted:
@@ -70,7 +70,7 @@ def work_on(question: Question, frame: Frame, sampling: Sampling) -> OddsWork:
         refuse_too_many(question, frame, many)
     options = question.options.odds
     alone = sum(term.together_with is None for _, term in asked.terms)
-    sampling.stages.total = 1 + many + (alone if alone > 1 else 0)
+    sampling.stages.total = 1 + many + (many > 0) + (alone if alone > 1 else 0)
     prepared = prepare(asked, used)
     model = fit(sampling, prepared, _estimation(question, sampling), question, options)
     return OddsWork(question, frame, sampling, asked, used, codes, labels, model)
@@ -123,25 +123,15 @@ def _told_apart(prepared: Prepared, refused: Separated, *, can_penalise: bool) -
     """Which categories have no finite odds ratio, and what can be done."""
     found = refused.found
     whole = "completely" if found.kind == "complete" else "in part"
-    ends = []
+    ends, titles = [], []
     for term, at in zip(prepared.terms, places_of(prepared.terms), strict=True):
-        for column, level in zip(at, term.column_levels, strict=True):
-            if found.fates[column] == "finite" or level is None or term.is_interaction:
-                continue
-            inside = prepared.data.design[:, column] == 1
-            events, trials = (
-                float(side[inside].sum()) for side in (prepared.data.events, prepared.data.trials)
-            )
-            if events in (0.0, trials):
-                label = term.parts[0].variable.label_of(level)
-                who = "everybody" if events else "nobody"
-                ends.append(f"in “{label}” ({term.title}) {who} has the event")
-    titles = [
-        term.title
-        for term, at in zip(prepared.terms, places_of(prepared.terms), strict=True)
-        if any(found.fates[column] != "finite" for column in at)
-    ]
-    why = listed(ends[:3]) if ends else f"{listed(titles[:4])} together predict it"
+        if all(found.fates[column] == "finite" for column in at):
+            continue
+        titles.append(term.title)
+        if not term.is_interaction and not term.parts[0].is_numeric:
+            ends += _without_both(prepared, term.parts[0], at)
+    predict = "predicts" if len(titles) == 1 else "together predict"
+    why = listed(ends[:3]) if ends else f"{listed(titles[:4])} {predict} it"
     ways = "Combine that category with another, or leave the variable out."
     if can_penalise:
         ways = (
@@ -152,3 +142,17 @@ def _told_apart(prepared: Prepared, refused: Separated, *, can_penalise: bool) -
         f"{prepared.asked.outcome.title} is told apart {whole}: {why}. The odds ratio would be "
         f"infinite. {ways}"
     )
+
+
+def _without_both(prepared: Prepared, part: Part, at: list[int]) -> list[str]:
+    """Categories in which everybody or nobody has the event, the reference among them."""
+    columns, data = prepared.data.design[:, at], prepared.data
+    inside = [*(columns == 1).T, (columns == 0).all(axis=1)]
+    found = []
+    for level, rows in zip((*part.levels, part.reference), inside, strict=True):
+        events, trials = float(data.events[rows].sum()), float(data.trials[rows].sum())
+        if level is not None and events in (0.0, trials):
+            who = "everybody" if events else "nobody"
+            label = part.variable.label_of(level)
+            found.append(f"in “{label}” ({part.variable.title}) {who} has the event")
+    return found

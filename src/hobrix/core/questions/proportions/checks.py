@@ -1,11 +1,12 @@
 """What comparing shares assumes, and whether that holds here."""
 
 from hobrix.core.questions.answer import Check, Remedy, in_order
+from hobrix.core.questions.pair_checks import fragile_reference, same_people, set_aside
 from hobrix.core.questions.proportions.results import ProportionsResults
 from hobrix.core.questions.proportions.work import ProportionsWork
-from hobrix.core.questions.shared_checks import counting_checks
-from hobrix.core.questions.thresholds import EXPECTED, MUCH_MISSING, TINY_GROUP
-from hobrix.core.questions.wording import count, first_of, percent
+from hobrix.core.questions.shared_checks import cases_check, counting_checks
+from hobrix.core.questions.thresholds import EXPECTED, TINY_GROUP
+from hobrix.core.questions.wording import first_of
 
 
 def proportion_checks(work: ProportionsWork, results: ProportionsResults) -> list[Check]:
@@ -15,28 +16,20 @@ def proportion_checks(work: ProportionsWork, results: ProportionsResults) -> lis
     return list(
         in_order(
             [
-                _set_aside(work),
+                set_aside(work.pair),
+                *fragile_reference(work.pair, work.groups),
+                *same_people(work.pair, "paired"),
                 *_sparse(work, results),
                 *_ends(results),
                 *_reference(work),
                 *_tiny(work),
                 *_wald(work),
                 *_design(work),
+                *cases_check(work),
                 *counting_checks(work, work.pair.counted, shares),
             ]
         )
     )
-
-
-def _set_aside(work: ProportionsWork) -> Check:
-    counted = work.pair.counted
-    lost = counted.in_subset - counted.counted
-    if not lost:
-        text = f"Every one of the {count(counted.in_subset)} {counted.noun_many} is counted."
-        return Check(id="set_aside", status="ok", text=text)
-    share = lost / counted.in_subset
-    text = f"{counted.people(lost)} ({percent(share)}) {'is' if lost == 1 else 'are'} set aside."
-    return Check(id="set_aside", status="care" if share > MUCH_MISSING else "ok", text=text)
 
 
 def _sparse(work: ProportionsWork, results: ProportionsResults) -> list[Check]:

@@ -4,9 +4,11 @@ import math
 
 import numpy as np
 
+from hobrix.core.questions.answer import Check
 from hobrix.core.questions.estimates import Against, NamedTest
 from hobrix.core.questions.groups import is_whole, mcnemar_of
 from hobrix.core.questions.lens import Found
+from hobrix.core.questions.pair_checks import needed_check
 from hobrix.core.questions.proportions import results as r
 from hobrix.core.questions.proportions.compare import has_both, table_of, trend
 from hobrix.core.questions.proportions.statement import statement
@@ -16,6 +18,10 @@ from hobrix.core.tables import exact_two_by_two, k_proportions, paired, two_by_t
 from hobrix.core.tables.one_proportion import share_interval
 
 MOST_PAIRED, MOST_TESTED = 40, 60
+_AFTER_THE_FACT = (
+    "For a new study. Of this one, power from the difference that was seen says no more than p does: "
+    "plan for the smallest difference that would matter."
+)
 
 
 def tests(work: ProportionsWork) -> Found:
@@ -49,7 +55,8 @@ def tests(work: ProportionsWork) -> Found:
                 _tested(work, each) for each in work.groups.comparisons[:MOST_TESTED]
             ),
             pairwise=pairs,
-        )
+        ),
+        needed_check(work.groups),
     )
 
 
@@ -172,5 +179,6 @@ def plan(work: ProportionsWork) -> Found:
             else None,
             wished_half_width=wished,
             n_needed=k_proportions.needed_for_width(far.share, wished, confidence),
-        )
+        ),
+        (Check(id="planning", status="care", text=_AFTER_THE_FACT),),
     )

@@ -3,10 +3,23 @@
 import math
 
 from hobrix.core.questions.answer import Figure, Reading
-from hobrix.core.questions.estimates import Against, Effect, Share
+from hobrix.core.questions.estimates import Against, Effect, NamedTest, Share
+from hobrix.core.questions.pair_checks import STRATA_NOTE, told_first
+from hobrix.core.questions.picked import (
+    among,
+    limits_label,
+    odds_figure,
+    odds_in_words,
+    odds_note,
+    pair_label,
+    rare_note,
+    still_possible,
+    those,
+)
+from hobrix.core.questions.proportions.reading_strata import pooled_lead, pooled_write_up
 from hobrix.core.questions.proportions.results import ProportionsResults
 from hobrix.core.questions.proportions.work import ProportionsWork
-from hobrix.core.questions.thresholds import COMMON, MOVED_SHARE
+from hobrix.core.questions.thresholds import MOVED_SHARE
 from hobrix.core.questions.wording import (
     against,
     count,
@@ -25,13 +38,13 @@ from hobrix.core.questions.wording import (
 
 
 def proportion_reading(work: ProportionsWork, results: ProportionsResults) -> Reading:
-    far, test = work.groups.furthest, results.test
+    far, test = work.groups.furthest, results.leading_test
     parts = [size_of(work, far), "" if test is None else p_equals(test.p)]
     return Reading(
-        lead=_lead(work, results, far) + _pooled(work, results, far),
+        lead=_lead(work, results, far) + pooled_lead(work, results, far),
         headline=" · ".join(part for part in parts if part) or percent(work.groups.overall.share),
         figures=tuple(_figures(work, results, far)),
-        notes=tuple(_notes(work, results, far)),
+        notes=tuple(_notes(work, results)),
     )
 
 
@@ -48,151 +61,161 @@ def size_of(work: ProportionsWork, each: Against) -> str:
 
 
 def _lead(work: ProportionsWork, results: ProportionsResults, far: Against) -> str:
-    groups, base = work.groups, work.groups.base
-    mine, gap = groups.group(far.value), far.risk_difference
-    title, test = work.pair.explanatory.variable.title, results.test
-    event = f"“{groups.event_label}”"
-    if work.leading == "odds_ratio" or gap is None or gap.estimate is None:
-        how = f"the odds of {event} have a ratio of **{_with_limits(far.odds_ratio)}**"
-        said = f"{against(far.label, base.label)}: {how}."
-    else:
-        more = "more" if gap.estimate > 0 else "less"
-        weighted = "Weighted, " if work.question.is_designed else ""
-        said = (
-            f"{weighted}{event} in {percent(mine.share)} of {work.pair.counted.noun_many} with "
-            f"{far.label} and {percent(base.share)} with {base.label}: "
-            f"**{points(abs(gap.estimate))} percentage points {more}** "
-            f"({interval(gap.ci, points)}, {against(far.label, base.label, 'minus')})."
-        )
-        if work.leading == "risk_ratio" and far.risk_ratio is not None:
-            said += f" As a ratio: **{_with_limits(far.risk_ratio)}**."
+    """The test that was asked for and the size; of many groups that do not clearly differ none is
+    singled out."""
+    groups, test = work.groups, results.leading_test
     if test is None:
-        said += " The design leaves no degree of freedom for a test."
+        said = f"{_size(work, far)} The design leaves no degree of freedom for a test."
     elif test.p < work.question.alpha:
-        said += (
-            " Differences this wide would be unusual if the two were unrelated "
-            f"({test_in_words(test)})."
-        )
+        said = f"{_size(work, far)} {_is_clear(work, results, test)}"
     else:
-        said += (
-            f" **No clear difference** between the groups ({test_in_words(test)}); that does not "
-            "show there is none, as the interval tells."
+        event = f"“{groups.event_label}”"
+        as_odds = not groups.shares_have_meaning
+        possible = still_possible(groups, as_odds=as_odds, is_told=True)
+        size = f" {_size(work, far)}" if groups.many == 1 else ""
+        said = (
+            f"**No clear difference** in {event} between the groups of "
+            f"{work.pair.explanatory.variable.title} ({test_in_words(test)}).{size} {possible}"
         )
-    if (one := results.one_sided) is not None:
-        side = "below" if work.options.alternative == "less" else "above"
-        said += f" One-sided, {far.label} {side} {base.label}: {test_in_words(one)}."
-    trend = results.trend
-    if trend is not None and trend.test.p < work.question.alpha:
-        way = "rises" if trend.rises else "falls"
-        step = ""
-        if trend.per_step is not None:
-            step = f"odds ratio per step {ratio(trend.per_step.odds_ratio)}, "
-        said += (
-            f" The share **{way} along the order** of {title} ({step}{test_in_words(trend.test)})."
-        )
-    return said
+        if results.one_sided is not None:
+            side, (there, here) = _side(work), those(groups)
+            said = (
+                f"It is **not shown that {event} is {side} {there}** than {here} "
+                f"(one-sided, {test_in_words(test)}).{size}"
+            )
+    return said + _along_the_order(work, results)
 
 
-def _pooled(work: ProportionsWork, results: ProportionsResults, far: Against) -> str:
-    """What is left within strata, in the measure that leads where it can be pooled."""
-    if results.strata and work.question.is_designed:
-        return _of_weighted_strata(work, results)
-    pair = next((pair for pair in results.pooled if pair.value == far.value), None)
-    if pair is None:
-        return ""
-    difference, odds = pair.mantel_haenszel_risk_difference, pair.mantel_haenszel_odds_ratio
-    if difference is not None and work.leading == "risk_difference":
-        return (
-            f" **Within strata**, pooled: {points(difference.estimate)} points "
-            f"({interval(difference.sato.ci, points)}, {far.label} minus "
-            f"{work.groups.reference_label})."
-        )
-    if odds is None:
-        return ""
+def _side(work: ProportionsWork) -> str:
+    return "less common" if work.options.alternative == "less" else "more common"
+
+
+def _is_clear(work: ProportionsWork, results: ProportionsResults, test: NamedTest) -> str:
+    if results.one_sided is not None:
+        there, here = those(work.groups)
+        return f"That **is {_side(work)}** {there} than {here} (one-sided, {test_in_words(test)})."
     return (
-        f" **Within strata**, pooled: odds ratio {ratio(odds.estimate)} "
-        f"({interval(odds.ci, ratio)})."
+        "Differences at least this wide would be unusual if the event and the groups were unrelated "
+        f"({test_in_words(test)})."
     )
 
 
-def _of_weighted_strata(work: ProportionsWork, results: ProportionsResults) -> str:
-    tested = [stratum for stratum in results.strata if stratum.test is not None]
-    if not tested:
+def _size(work: ProportionsWork, far: Against) -> str:
+    """The reference and the group that differs most, in the measure that leads."""
+    groups, base = work.groups, work.groups.base
+    mine, gap, allowed = groups.group(far.value), far.risk_difference, limits_label(groups)
+    event, (there, here) = f"“{groups.event_label}”", those(groups)
+    if work.leading == "odds_ratio" or gap is None or gap.estimate is None:
+        return (
+            f"{against(far.label, base.label)}{among(groups).removesuffix(',')}: the odds of {event} have a ratio of "
+            f"**{odds_in_words(groups)}**."
+        )
+    more = "more" if gap.estimate > 0 else "less"
+    size = f"**{points(abs(gap.estimate))} percentage points {more}**"
+    if points(gap.estimate) in ("0.0", "0"):
+        size = "**no difference**"
+    weighted = "Weighted, " if work.question.is_designed else ""
+    said = (
+        f"{weighted}{event} in {percent(mine.share)} of {work.pair.counted.noun_many} "
+        f"{there}{among(groups)} and {percent(base.share)} {here}: {size} "
+        f"({interval(gap.ci, points)}, {against(far.label, base.label, 'minus')}{allowed})."
+    )
+    if work.leading == "risk_ratio" and far.risk_ratio is not None:
+        said += f" As a ratio: **{_with_limits(far.risk_ratio, allowed)}**."
+    return said
+
+
+def _along_the_order(work: ProportionsWork, results: ProportionsResults) -> str:
+    """A trend is told where there is one, and with it whether the shares follow it."""
+    trend, alpha = results.trend, work.question.alpha
+    if trend is None or trend.test.p >= alpha:
         return ""
-    clear = [s.label for s in tested if s.test and s.test.p < work.question.alpha]
-    within = listed([variable.title for variable in work.pair.within])
-    many = f"{len(clear)} of {len(tested)} strata" if clear else "no stratum"
-    return f" **Within each {within}**, looked at one by one, groups differ clearly in {many}."
+    title, way = work.pair.explanatory.variable.title, "rises" if trend.rises else "falls"
+    step = ""
+    if trend.per_step is not None:
+        step = f"odds ratio per step {ratio(trend.per_step.odds_ratio)}, "
+    told = f"{step}{test_in_words(trend.test)}"
+    if trend.departure is not None and trend.departure.p < alpha:
+        return (
+            f" Over all, the share {way} along the order of {title} ({told}), but **not steadily**: "
+            f"a straight trend leaves a clear departure ({test_in_words(trend.departure)})."
+        )
+    return f" The share **{way} along the order** of {title} ({told})."
 
 
-def _with_limits(found: Effect) -> str:
+def _with_limits(found: Effect, allowed: str = "") -> str:
     if found.estimate is None:
         return "not defined"
     if found.ci is None:
         return f"{ratio(found.estimate)}, without a usual interval"
-    return f"{ratio(found.estimate)} ({interval(found.ci, ratio)})"
+    return f"{ratio(found.estimate)} ({interval(found.ci, ratio)}{allowed})"
 
 
 def _figures(work: ProportionsWork, results: ProportionsResults, far: Against) -> list[Figure]:
-    base = work.groups.base
+    groups, test = work.groups, results.leading_test
+    is_clear, allowed = test is not None and test.p < work.question.alpha, limits_label(groups)
     figures = []
     gap = far.risk_difference
     if gap is not None and gap.estimate is not None:
         figures.append(
             Figure(
-                label=f"Difference, {against(far.label, base.label, 'minus')}",
+                label=f"Difference, {pair_label(groups, is_clear=is_clear, word='minus')}",
                 value=f"{points(gap.estimate)} points",
-                detail=interval(gap.ci, points),
+                detail=interval(gap.ci, points) + allowed,
                 exact=f"{gap.estimate!r}, {gap.ci!r}",
             )
         )
-    pair = against(far.label, base.label)
-    for label, found in (
-        ("Ratio of shares, the same", far.risk_ratio),
-        (f"Odds ratio, {pair}" if not figures else "Odds ratio, the same", far.odds_ratio),
-    ):
-        if found is not None and found.estimate is not None:
-            figures.append(
-                Figure(
-                    label=label,
-                    value=ratio(found.estimate),
-                    detail=interval(found.ci, ratio) if found.ci else "no usual interval",
-                    exact=f"{found.estimate!r}, {found.ci!r}",
-                )
+    share = far.risk_ratio
+    if share is not None and share.estimate is not None:
+        figures.append(
+            Figure(
+                label="Ratio of shares, the same",
+                value=ratio(share.estimate),
+                detail=interval(share.ci, ratio) + allowed if share.ci else "no usual interval",
+                exact=f"{share.estimate!r}, {share.ci!r}",
             )
-    if results.test is not None:
-        figures.append(figure_of_test(results.test, "All groups alike?"))
+        )
+    pair = "the same" if figures else pair_label(groups, is_clear=is_clear)
+    figures.append(odds_figure(groups, f"Odds ratio, {pair}"))
+    if test is not None:
+        figures.append(figure_of_test(test, _asks(work, results)))
     return figures
 
 
-def _notes(work: ProportionsWork, results: ProportionsResults, far: Against) -> list[str]:
+def _asks(work: ProportionsWork, results: ProportionsResults) -> str:
+    """What the test of the headline figures asks."""
+    if results.one_sided is None:
+        return "All groups alike?"
+    return f"{_side(work).capitalize()} {those(work.groups)[0]}? (one-sided)"
+
+
+def _notes(work: ProportionsWork, results: ProportionsResults) -> list[str]:
     groups = work.groups
     labels = {each.value: each.label for each in groups.comparisons}
     notes = []
-    misled = [labels[each.value] for each in results.closer if each.overlap_misleads]
+    misled = [
+        labels[each.value]
+        for each in results.closer
+        if each.overlap_misleads and not each.is_sparse
+    ]
     if misled:
         notes.append(
             f"The intervals of {listed(misled[:3])} and of {groups.reference_label} overlap, yet "
             "the interval of the **difference** leaves out 0: overlap does not show that there is "
             "none."
         )
-    odds = far.odds_ratio.estimate
-    risk = far.risk_ratio.estimate if far.risk_ratio else None
-    is_common = groups.overall.share >= COMMON
-    if is_common and odds and risk and math.isfinite(odds) and math.isfinite(risk):
-        notes.append(
-            f"“{groups.event_label}” is common, so the **odds** ratio ({ratio(odds)}) is not how "
-            f"many times as common it is: the **share** is {ratio(risk)} times as high."
-        )
-    trend = results.trend
-    if trend and trend.departure and trend.departure.p < work.question.alpha:
-        p = p_equals(trend.departure.p)
-        notes.append(f"A straight trend does not tell it all (departure, {p}).")
+    notes += odds_note(groups) + rare_note(groups)
+    notes += told_first(work.pair, "the table of characteristics")
+    if results.pooled:
+        notes.append(STRATA_NOTE)
     at, sample = level(work.question.confidence), work.sampling.sample
     if sample is None:
+        shares = (
+            "of a difference Newcombe’s, of a ratio Katz’s, " if groups.shares_have_meaning else ""
+        )
         notes.append(
-            f"{at} intervals: of a difference Newcombe’s, of a ratio Katz’s, of odds Woolf’s; exact "
-            "limits of the odds ratio where counts are small."
+            f"{at} intervals: {shares}of odds Woolf’s; exact limits of the odds ratio where counts are "
+            "small."
         )
     else:
         notes.append(
@@ -210,36 +233,30 @@ def proportion_write_up(work: ProportionsWork, results: ProportionsResults) -> s
     at, sample = f"{level(work.question.confidence)} CI", work.sampling.sample
     weighted = "" if sample is None else "weighted "
 
-    def shown(group: Share) -> str:
-        limits = interval_in_print(group.share_ci, lambda x: f"{100 * x:.1f}")
+    def shown(group: Share, who: str) -> str:
+        limits = interval_in_print(group.share_ci, points)
         ci = f"; {at} {limits}" if limits else ""
-        return (
-            f"{percent(group.share)} ({count(group.events)} of {count(group.n)}{ci}) with "
-            f"{group.label}"
-        )
+        return f"{percent(group.share)} ({count(group.events)} of {count(group.n)}{ci}) {who}"
 
+    allowed = limits_label(groups)
     if work.leading == "odds_ratio":
         text = (
-            f"The odds ratio for “{groups.event_label}”, {against(far.label, base.label)}, was "
-            f"{_with_limits(far.odds_ratio)}"
+            f"The odds ratio for “{groups.event_label}”, {against(far.label, base.label)}"
+            f"{among(groups) or ','} was {odds_in_words(groups)}"
         )
     else:
-        text = f"The {weighted}share of “{groups.event_label}” was {shown(mine)} and {shown(base)}"
+        text = f"The {weighted}share of “{groups.event_label}” was "
+        there, here = those(groups)
+        text += f"{shown(mine, there + among(groups))} and {shown(base, here)}"
         if gap is not None and gap.estimate is not None:
             limits = interval_in_print(gap.ci, points)
             text += f" (difference {points(gap.estimate)} percentage points"
-            text += f", {at} {limits})" if limits else ")"
-    if results.test is not None:
-        text += f"; {reported_test(results.test, groups.overall.n)}"
+            text += f", {at} {limits}{allowed})" if limits else ")"
+    if (test := results.leading_test) is not None:
+        sided = "one-sided " if results.one_sided is not None else ""
+        text += f"; {sided}{reported_test(test, groups.overall.n)}"
     text += "."
-    pair = next((pair for pair in results.pooled if pair.value == far.value), None)
-    if pair is not None and pair.mantel_haenszel_odds_ratio is not None:
-        found = pair.mantel_haenszel_odds_ratio
-        text += (
-            f" Pooled over strata (Mantel–Haenszel) the odds ratio was {ratio(found.estimate)}, "
-            f"{at} {interval_in_print(found.ci, ratio)}."
-        )
-    return text
+    return text + pooled_write_up(work, results, far)
 
 
 def moved(work: ProportionsWork) -> str:

@@ -80,6 +80,11 @@ class ProportionsResults(Frozen):
     pooled: tuple[PooledPair, ...]
     standardised: tuple[StandardisedShare, ...]
 
+    @property
+    def leading_test(self) -> NamedTest | None:
+        """The one that was asked for."""
+        return self.test if self.one_sided is None else self.one_sided
+
     def closer_to(self, value: str) -> Closer:
         return next(each for each in self.closer if each.value == value)
 

@@ -1,5 +1,6 @@
 """The hypothesis statement, line by line, for teaching and protocols."""
 
+from hobrix.core.questions.picked import those
 from hobrix.core.questions.proportions.compare import tested_on
 from hobrix.core.questions.proportions.reading import size_of
 from hobrix.core.questions.proportions.results import Sentence
@@ -10,17 +11,18 @@ from hobrix.core.questions.wording import against, count, p_equals
 def statement(work: ProportionsWork) -> tuple[Sentence, ...]:
     groups, options = work.groups, work.options
     far, base = groups.furthest, groups.base
+    there, here = those(groups)
     outcome = work.pair.outcome.variable.title
     title = work.pair.explanatory.variable.title
     event = f"“{groups.event_label}” ({outcome})"
     what = "odds of" if work.leading == "odds_ratio" else "share of"
     two = len(groups.groups) == 2 or options.alternative != "two_sided"
     if two:
-        null = f"The {what} {event} is the same with {far.label} as with {base.label}."
+        null = f"The {what} {event} is the same {there} as {here}."
         side = {
             "two_sided": f"differs between {far.label} and {base.label}",
-            "less": f"is lower with {far.label} than with {base.label}",
-            "greater": f"is higher with {far.label} than with {base.label}",
+            "less": f"is lower {there} than {here}",
+            "greater": f"is higher {there} than {here}",
         }
         other = f"The {what} {event} {side[options.alternative]}."
         test = tested_on(work, far, options.alternative)

@@ -94,7 +94,8 @@ def work_on(question: Question, frame: Frame, sampling: Sampling) -> Proportions
             "In a case–control study shares have no meaning, so no margin for them either.",
             slot="options.proportions.margin",
         )
-    groups = groups_of(pair, pair.whole, question.options.proportions.share_interval)
+    asked = question.options.proportions
+    groups = groups_of(pair, pair.whole, asked.share_interval, asked.alternative)
     if groups is None:
         raise QuestionError(
             f"Everybody or nobody counted has the event of {pair.outcome.variable.title}: there is "

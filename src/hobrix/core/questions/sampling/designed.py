@@ -60,7 +60,7 @@ def weighted_share(value: str, label: str, found: WeightedShare) -> Share:
         n=found.n,
         events=found.unweighted_count_of_events,
         share=found.estimate,
-        share_ci=found.ci_logit,
+        share_ci=found.ci_logit or found.ci_at_end,
         weighted=found,
     )
 
@@ -158,6 +158,11 @@ class WeightedPairTable:
     def against(self, is_event: Mask, base: int) -> list[Apart | None]:
         found = self._of(is_event).against(base, self.confidence)
         return [None if i == base else _apart(each) for i, each in enumerate(found)]
+
+    def apart(self, is_event: Mask, row: int, base: int) -> Apart:
+        two = [self.row(base), self.row(row)]
+        found = Shares.among(self.totals, two, np.tile(is_event, self.shape[0]))
+        return _apart(found.against(0, self.confidence)[1])
 
     def within(self, across: bool) -> list[list[WeightedShare]]:
         """Every cell's share of its row, or of its column where ``across``."""

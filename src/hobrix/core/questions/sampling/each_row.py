@@ -140,6 +140,9 @@ class CountedTable:
         split = self.split(is_event)
         return [None if i == base else self._apart(split[[i, base]]) for i in range(len(split))]
 
+    def apart(self, is_event: Mask, row: int, base: int) -> Apart:
+        return self._apart(self.split(is_event)[[row, base]])
+
     def _apart(self, table: FloatArray) -> Apart:
         gap = two_by_two.risk_difference(table, self.confidence)
         n = table.sum(axis=1)

@@ -103,6 +103,9 @@ class PairTable(Protocol):
     def against(self, is_event: Mask, base: int) -> list[Apart | None]:
         """Every row against one of them; None for itself."""
 
+    def apart(self, is_event: Mask, row: int, base: int) -> Apart:
+        """One row against another."""
+
 
 @dataclass(frozen=True)
 class Number:

@@ -20,14 +20,14 @@ CATEGORIES = (5, 4, 3, 2)
 USUAL = 2_400
 
 
-def mixed() -> tuple[np.ndarray, np.ndarray]:
+def mixed(rows: int = ROWS) -> tuple[np.ndarray, np.ndarray]:
     """An intercept, six numbers and eleven yes/no columns: eighteen in all."""
     random = np.random.default_rng(1)
-    x = np.ones((ROWS, 1 + NUMERIC + BINARY))
-    x[:, 1 : 1 + NUMERIC] = random.normal(size=(ROWS, NUMERIC))
-    x[:, 1 + NUMERIC :] = random.random((ROWS, BINARY)) < 0.4
+    x = np.ones((rows, 1 + NUMERIC + BINARY))
+    x[:, 1 : 1 + NUMERIC] = random.normal(size=(rows, NUMERIC))
+    x[:, 1 + NUMERIC :] = random.random((rows, BINARY)) < 0.4
     eta = x @ random.normal(0, 0.25, x.shape[1])
-    return x, (random.random(ROWS) < 1 / (1 + np.exp(-eta))).astype(float)
+    return x, (random.random(rows) < 1 / (1 + np.exp(-eta))).astype(float)
 
 
 def ours(x: np.ndarray, y: np.ndarray) -> np.ndarray:
@@ -42,32 +42,34 @@ def library(x: np.ndarray, y: np.ndarray) -> np.ndarray:
     return np.concatenate([found.params, found.bse])
 
 
-def peak(which: str) -> float:
+def peak(which: str, rows: int) -> float:
     """Megabytes taken at most beyond the data, in a process of its own that only fits this."""
     code = (
-        "from benchmarks import logistic as b; import tracemalloc; x, y = b.mixed(); "
+        f"from benchmarks import logistic as b; import tracemalloc; x, y = b.mixed({rows}); "
         f"tracemalloc.start(); b.{which}(x, y); print(tracemalloc.get_traced_memory()[1] / 1e6)"
     )
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
     return float(done.stdout)
 
 
-def run() -> None:
-    x, y = mixed()
+def run(rows: int = ROWS, usual_rows: int = USUAL) -> None:
+    x, y = mixed(rows)
     mine, theirs = ours(x, y), library(x, y)
     assert np.allclose(mine, theirs, rtol=1e-6)
     times = best_of({"ours": lambda: ours(x, y), "library": lambda: library(x, y)}, rounds=3)
-    told("Mixed columns", f"{ROWS:,} rows x {x.shape[1]}", times, 3)
-    print(f"  memory beyond the data: {peak('ours'):,.0f} MB, library {peak('library'):,.0f} MB")
-    categorical()
-    usual()
+    told("Mixed columns", f"{rows:,} rows x {x.shape[1]}", times, 4)
+    print(
+        f"  memory beyond the data: {peak('ours', rows):,.0f} MB, library {peak('library', rows):,.0f} MB"
+    )
+    categorical(rows)
+    usual(usual_rows, rows)
 
 
-def categorical() -> None:
+def categorical(rows: int) -> None:
     random = np.random.default_rng(2)
-    codes = [random.integers(0, size, ROWS).astype(np.int8) for size in CATEGORIES]
+    codes = [random.integers(0, size, rows).astype(np.int8) for size in CATEGORIES]
     eta = sum(0.2 * (c - 1.0) for c in codes) - 0.5
-    y = (random.random(ROWS) < 1 / (1 + np.exp(-eta))).astype(float)
+    y = (random.random(rows) < 1 / (1 + np.exp(-eta))).astype(float)
 
     def design(columns: list[np.ndarray]) -> np.ndarray:
         dummies = [
@@ -81,13 +83,13 @@ def categorical() -> None:
         """From decoded columns: count first, then fit the table."""
         first, place = distinct_rows(codes)
         events = sums(place, y, len(first))
-        trials = sums(place, np.ones(ROWS), len(first))
+        trials = sums(place, np.ones(rows), len(first))
         return ml.fit(Patterns(design([c[first] for c in codes]), events, trials)).coefficients
 
     whole = design(codes)
     assert np.allclose(table(), library(whole, y)[: whole.shape[1]], rtol=1e-6)
     times = best_of({"ours": table, "library": lambda: library(whole, y)}, rounds=3)
-    told("Categorical terms only", f"{ROWS:,} rows, {len(CATEGORIES)} terms", times, 50)
+    told("Categorical terms only", f"{rows:,} rows, {len(CATEGORIES)} terms", times, 100)
 
 
 def told(what: str, size: str, times: dict[str, float], aim: int) -> None:
@@ -97,15 +99,15 @@ def told(what: str, size: str, times: dict[str, float], aim: int) -> None:
     print(f"  {times['library'] / times['ours']:.1f} times as fast (aim: {aim})")
 
 
-def usual() -> None:
+def usual(few: int, many: int) -> None:
     """The whole answer with every check and panel, from decoded columns."""
-    for rows in (USUAL, ROWS):
+    for rows in (few, many):
         frame, question = asked(rows)
-        rounds = 7 if rows == USUAL else 1
+        rounds = 7 if rows == few else 1
         taken = best_of({"answer": lambda q=question, f=frame: answer(q, f)}, rounds=rounds)[
             "answer"
         ]
-        aim = " (aim: 100)" if rows == USUAL else ""
+        aim = " (aim: 100)" if rows == few else ""
         print(f"\nThe whole answer of an Odds model, {rows:,} rows{milliseconds(taken)}{aim}")
 
 

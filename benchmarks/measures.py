@@ -17,9 +17,9 @@ SPARSE = np.array(
 DRAWS = 20_000
 
 
-def run() -> None:
+def run(rows: int = ROWS, draws: int = DRAWS) -> None:
     random = np.random.default_rng(4)
-    codes = [random.integers(-1, SIZE, ROWS).astype(np.int8) for _ in range(2)]
+    codes = [random.integers(-1, SIZE, rows).astype(np.int8) for _ in range(2)]
 
     def measures() -> None:
         table = drop_empty(count_table(codes, [SIZE, SIZE])[1:, 1:]).counts
@@ -28,27 +28,27 @@ def run() -> None:
         association.tau_and_uncertainty(table)
 
     def library() -> float:
-        method = stats.MonteCarloMethod(n_resamples=DRAWS, rng=np.random.default_rng(1))
+        method = stats.MonteCarloMethod(n_resamples=draws, rng=np.random.default_rng(1))
         return float(stats.fisher_exact(SPARSE.astype(int), method=method).pvalue)
 
     taken = best_of({"measures": measures})["measures"]
     print(
-        f"\nAll measures with errors, {SIZE} x {SIZE}, {ROWS:,} rows{milliseconds(taken)} (aim: 50)"
+        f"\nAll measures with errors, {SIZE} x {SIZE}, {rows:,} rows{milliseconds(taken)} (aim: 50)"
     )
     times = best_of(
         {
             "exact": lambda: exact.fisher_freeman_halton(SPARSE),
-            "drawn": lambda: exact.monte_carlo(SPARSE, DRAWS, 1),
+            "drawn": lambda: exact.monte_carlo(SPARSE, draws, 1),
             "library": library,
         },
         rounds=3,
     )
-    found, drawn = exact.fisher_freeman_halton(SPARSE), exact.monte_carlo(SPARSE, DRAWS, 1)
+    found, drawn = exact.fisher_freeman_halton(SPARSE), exact.monte_carlo(SPARSE, draws, 1)
     assert abs(library() - found.p) < 0.02
     print(f"Exact test of a 5 x 4 table, n = {SPARSE.sum():.0f}")
     print(f"  Hobrix, all tables gone through   {milliseconds(times['exact'])}   p = {found.p:.6f}")
     print(
-        f"  Hobrix, {DRAWS:,} tables drawn      {milliseconds(times['drawn'])}   p = {drawn.p:.4f}"
+        f"  Hobrix, {draws:,} tables drawn      {milliseconds(times['drawn'])}   p = {drawn.p:.4f}"
     )
     print(
         f"  scipy.stats.fisher_exact, as many {milliseconds(times['library'])}   p = {library():.4f}"

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from benchmarks.server import Asker, bring, home, serving_as
+from benchmarks.server import Asker, Serving, bring, home, serving_as
 
 FEW, MANY = 2_400, 1_000_000
 ROUNDS = 40
@@ -20,19 +20,28 @@ MODEL = {
 }
 
 
-def run(sizes: tuple[int, ...] = (FEW, MANY), rounds: int = ROUNDS, line: int = LINE) -> None:
+def run() -> None:
     with home():
         from hobrix.web.demo.load import demo_user, load_demo
 
         load_demo()
-        user = demo_user()
-        studies = {rows: bring(user, f"People {rows}", _people(rows)) for rows in sizes}
-        print("\nOdds model with 3 numeric and 3 categorical predictors, over HTTP")
-        for rows, (study, dataset) in studies.items():
-            with serving_as(user) as asker:
-                _model(asker, study, dataset, rounds if rows <= FEW else 3)
-        study, dataset = studies[sizes[0]]
-        _line_of_questions(user, study, dataset, line)
+        measure(demo_user(), serving_as)
+
+
+def measure(
+    user: Any,
+    serving: Serving,
+    sizes: tuple[int, ...] = (FEW, MANY),
+    rounds: int = ROUNDS,
+    line: int = LINE,
+) -> None:
+    studies = {rows: bring(user, f"People {rows}", _people(rows)) for rows in sizes}
+    print("\nOdds model with 3 numeric and 3 categorical predictors, over HTTP")
+    for rows, (study, dataset) in studies.items():
+        with serving(user) as asker:
+            _model(asker, study, dataset, rounds if rows <= FEW else 3)
+    study, dataset = studies[sizes[0]]
+    _line_of_questions(user, serving, study, dataset, line)
 
 
 def _people(n: int) -> dict[str, Any]:
@@ -68,8 +77,8 @@ def _model(asker: Asker, study: str, dataset: Any, rounds: int) -> None:
             print(f"    {head['title']:24} {1000 * took:7.1f} ms")
 
 
-def _line_of_questions(user: Any, study: str, dataset: Any, line: int) -> None:
-    with serving_as(user) as asker:
+def _line_of_questions(user: Any, serving: Serving, study: str, dataset: Any, line: int) -> None:
+    with serving(user) as asker:
         for i in range(line):
             question = {
                 "outcome": {"variable": "ill"},
@@ -79,7 +88,7 @@ def _line_of_questions(user: Any, study: str, dataset: Any, line: int) -> None:
             asked = {"dataset": str(dataset.id), "question": question}
             asker.send(f"/studies/{study}/questions", asked)
             asker.send(f"/studies/{study}/answer", asked)
-    with serving_as(user) as asker:
+    with serving(user) as asker:
         took, content = asker.send(f"/studies/{study}/questions")
         listed = json.loads(content)
         assert len(listed) == line

@@ -5,32 +5,37 @@ import random
 import statistics
 from typing import Any
 
-from benchmarks.server import Asker, bring, home, serving_as
+from benchmarks.server import Asker, Serving, bring, home, serving_as
 
 ROWS, COLUMNS = 1_000_000, 40
 QUESTIONS = 120
 
 
-def run(rows: int = ROWS, questions: int = QUESTIONS) -> None:
+def run() -> None:
     with home():
         from hobrix.web.demo.load import demo_user, load_demo
 
-        demo, user = load_demo(), demo_user()
-        survey = demo.datasets.get(name="Round one")
-        named = ["ill", "source", "boil", "flooded", "trust", "schooling", "income_third", "toilet"]
-        columns = _columns(rows)
-        study, large = bring(user, "Large", columns)
-        with serving_as(user) as asker:
-            print("\nAnswer route over HTTP (median and 95th percentile)")
-            for name, of, dataset, variables in (
-                (f"demo ({survey.rows:,} rows)", str(demo.id), survey, named),
-                (f"large ({rows:,} x {COLUMNS})", study, large, list(columns)),
-            ):
-                for kind, seconds in _ask(asker, of, dataset, variables, questions).items():
-                    median = 1000 * statistics.median(seconds)
-                    high = 1000 * statistics.quantiles(seconds, n=20)[-1]
-                    print(f"  {name:28} {kind:22} {median:6.1f} ms {high:6.1f} ms")
-            print("  (aim: under 50 ms and 120 ms)")
+        measure(load_demo(), demo_user(), serving_as)
+
+
+def measure(
+    demo: Any, user: Any, serving: Serving, rows: int = ROWS, questions: int = QUESTIONS
+) -> None:
+    survey = demo.datasets.get(name="Round one")
+    named = ["ill", "source", "boil", "flooded", "trust", "schooling", "income_third", "toilet"]
+    columns = _columns(rows)
+    study, large = bring(user, "Large", columns)
+    with serving(user) as asker:
+        print("\nAnswer route over HTTP (median and 95th percentile)")
+        for name, of, dataset, variables in (
+            (f"demo ({survey.rows:,} rows)", str(demo.id), survey, named),
+            (f"large ({rows:,} x {COLUMNS})", study, large, list(columns)),
+        ):
+            for kind, seconds in _ask(asker, of, dataset, variables, questions).items():
+                median = 1000 * statistics.median(seconds)
+                high = 1000 * statistics.quantiles(seconds, n=20)[-1]
+                print(f"  {name:28} {kind:22} {median:6.1f} ms {high:6.1f} ms")
+        print("  (aim: under 50 ms and 120 ms)")
 
 
 def _columns(rows: int) -> dict[str, list[str]]:

@@ -8,12 +8,21 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import AbstractContextManager, contextmanager
 from pathlib import Path
-from typing import Any
+from typing import Any, Protocol
 
 
-class Asker:
+class Asker(Protocol):
+    def send(self, path: str, body: Any = None) -> tuple[float, bytes]:
+        """Seconds until the whole reply was read, and the reply; POST where there is a body."""
+
+
+# Somebody who asks, as a user, for as long as it lasts.
+Serving = Callable[[Any], AbstractContextManager[Asker]]
+
+
+class OverHttp:
     """Sends requests over one connection that stays open."""
 
     def __init__(self, port: int, cookie: str) -> None:
@@ -25,7 +34,6 @@ class Asker:
         }
 
     def send(self, path: str, body: Any = None) -> tuple[float, bytes]:
-        """Seconds until the whole reply was read, and the reply; POST where there is a body."""
         text = None if body is None else json.dumps(body)
         start = time.perf_counter()
         try:
@@ -63,10 +71,10 @@ def serving_as(user: Any) -> Iterator[Asker]:
     client.force_login(user)
     session = client.cookies[settings.SESSION_COOKIE_NAME].value
     port = serving.free_port(0)
-    command = f"from hobrix.web import serving; serving.prepare(); serving.serve({port})"
+    command = f"from hobrix.web import serving; serving.set_up(); serving.serve({port})"
     server = subprocess.Popen([sys.executable, "-c", command])
     try:
-        asker = Asker(port, f"sessionid={session}; csrftoken={'a' * 32}")
+        asker = OverHttp(port, f"sessionid={session}; csrftoken={'a' * 32}")
         _wait(lambda: asker.send("/session"))
         yield asker
     finally:

@@ -56,7 +56,7 @@ QUANTITIES = ("a share", "an odds ratio of the table", "an odds ratio of the mod
 EVENT, RIVER = np.array([False, True, False, True]), np.array([False, False, True, True])
 
 
-def coverage() -> None:
+def coverage(samples: int) -> None:
     people = population()
     truth = the_truth(people)
     # The model is fitted again for every replicate, so it is shown with linearised errors only.
@@ -64,7 +64,7 @@ def coverage() -> None:
     hits = {way: dict.fromkeys(QUANTITIES, 0) for way in ways}
     plain, misfits = 0, 0
     random = np.random.default_rng(11)
-    for i in range(SAMPLES):
+    for i in range(samples):
         drawn = {name: column[at] for at in [sampled(random)] for name, column in people.items()}
         rate = np.where(drawn["stratum"] % 2, DRAWN_VILLAGES, DRAWN_VILLAGES // 2) / VILLAGES
         weights = 1 / (rate * DRAWN_HOUSEHOLDS / HOUSEHOLDS)
@@ -81,14 +81,14 @@ def coverage() -> None:
                 hits[way][name] += low <= truth[name] <= high
         p, n = drawn["ill"].mean(), len(drawn["ill"])
         plain += abs(p - truth["a share"]) <= 1.96 * np.sqrt(p * (1 - p) / n)
-    print(f"\n{SAMPLES:,} samples of a made-up population: how often 95% intervals hold the truth")
+    print(f"\n{samples:,} samples of a made-up population: how often 95% intervals hold the truth")
     for way, found in hits.items():
         for name, n in found.items():
             if n:
-                print(f"  {name:27} {way:11} {100 * n / SAMPLES:5.1f}% (aim: 93 to 97)")
-    print(f"  {'a share, design ignored':39} {100 * plain / SAMPLES:5.1f}%")
+                print(f"  {name:27} {way:11} {100 * n / samples:5.1f}% (aim: 93 to 97)")
+    print(f"  {'a share, design ignored':39} {100 * plain / samples:5.1f}%")
     print(
-        f"  the fit test at 5% finds fault with a model that holds in {100 * misfits / SAMPLES:.1f}%"
+        f"  the fit test at 5% finds fault with a model that holds in {100 * misfits / samples:.1f}%"
     )
 
 
@@ -105,10 +105,11 @@ def the_truth(people: dict[str, np.ndarray]) -> dict[str, float]:
 
 def of_tables(design: SampleDesign, drawn: dict[str, np.ndarray]) -> dict[str, tuple[float, float]]:
     totals = CellTotals.count(design, [drawn["river"], drawn["ill"]], [2, 2])
-    share = Shares.among(totals, [np.ones(4, dtype=bool)], EVENT).shares(0.95)[0].ci
+    share = Shares.among(totals, [np.ones(4, dtype=bool)], EVENT).shares(0.95)[0].ci_logit
     odds = Shares.among(totals, [RIVER, ~RIVER], EVENT).against(1, 0.95)[0].odds_ratio
     assert share is not None
     assert odds is not None
+    assert odds.ci is not None
     limits = ((share.low, share.high), (odds.ci.low, odds.ci.high))
     return dict(zip(QUANTITIES, limits, strict=False))
 
@@ -127,16 +128,16 @@ def of_model(
     return (low, high), fit is not None and fit.p < 0.05
 
 
-def cost() -> None:
+def cost(rows: int) -> None:
     random = np.random.default_rng(3)
     sizes = {"ill": 2, "source": 5, "school": 4, "district": 10}
     variables = [Variable(name="w", kind="numeric")]
-    columns: dict[str, Column] = {"w": NumericColumn(random.uniform(0.5, 2, ROWS))}
+    columns: dict[str, Column] = {"w": NumericColumn(random.uniform(0.5, 2, rows))}
     for name, size in {**sizes, "village": CLUSTERS}.items():
         categories = tuple(Category(value=str(i), label=f"{name} {i}") for i in range(size))
         event = ("1",) if name == "ill" else ()
         variables.append(Variable(name=name, kind="nominal", categories=categories, event=event))
-        codes = random.integers(0, size, ROWS).astype(np.int16)
+        codes = random.integers(0, size, rows).astype(np.int16)
         columns[name] = CategoricalColumn(codes, categories)
     village = columns["village"]
     assert isinstance(village, CategoricalColumn)
@@ -145,14 +146,14 @@ def cost() -> None:
     assert isinstance(district, CategoricalColumn)
     columns["district"] = CategoricalColumn(of_village, district.categories)
     frame = Frame(
-        rows=ROWS,
+        rows=rows,
         variables={variable.name: variable for variable in variables},
         load=lambda variable: columns[variable.name],
         source=lambda name: (_ for _ in ()).throw(KeyError(name)),
     )
     plain = {"outcome": {"variable": "ill"}, "vary_with": [{"variable": "source"}]}
-    print(f"\n{ROWS:,} rows in {CLUSTERS:,} clusters, the whole answer")
-    for lens, aim in (("crosstab", 3), ("odds", 2)):
+    print(f"\n{rows:,} rows in {CLUSTERS:,} clusters, the whole answer")
+    for lens, aim in (("crosstab", 2), ("odds", 2)):
         more = {"allowing_for": [{"variable": "school"}]} if lens == "odds" else {}
         both = {
             name: Question.model_validate({"lens": lens, **plain, **more, **counted})
@@ -169,6 +170,6 @@ def cost() -> None:
         )
 
 
-def run() -> None:
-    coverage()
-    cost()
+def run(samples: int = SAMPLES, rows: int = ROWS) -> None:
+    coverage(samples)
+    cost(rows)

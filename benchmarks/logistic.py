@@ -4,10 +4,12 @@ columns, a million rows of categorical terms, and the whole answer on a survey o
 import subprocess
 import sys
 import warnings
+from functools import partial
 
 import numpy as np
 import statsmodels.api as sm
 
+from benchmarks.people import no_source
 from benchmarks.timing import best_of, milliseconds
 from hobrix.core.data import CategoricalColumn, Category, Frame, NumericColumn, Variable
 from hobrix.core.data.column import Column
@@ -104,9 +106,7 @@ def usual(few: int, many: int) -> None:
     for rows in (few, many):
         frame, question = asked(rows)
         rounds = 7 if rows == few else 1
-        taken = best_of({"answer": lambda q=question, f=frame: answer(q, f)}, rounds=rounds)[
-            "answer"
-        ]
+        taken = best_of({"answer": partial(answer, question, frame)}, rounds=rounds)["answer"]
         aim = " (aim: 100)" if rows == few else ""
         print(f"\nThe whole answer of an Odds model, {rows:,} rows{milliseconds(taken)}{aim}")
 
@@ -137,7 +137,7 @@ def asked(rows: int) -> tuple[Frame, Question]:
         rows=rows,
         variables={variable.name: variable for variable in variables},
         load=lambda variable: columns[variable.name],
-        source=lambda name: (_ for _ in ()).throw(KeyError(name)),
+        source=no_source,
     )
     question = Question.model_validate(
         {

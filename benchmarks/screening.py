@@ -4,6 +4,7 @@ import numpy as np
 import pandas as pd
 from scipy import stats
 
+from benchmarks.people import as_texts, no_source
 from benchmarks.timing import best_of, milliseconds
 from hobrix.core.data import CategoricalColumn, Category, Frame, Variable
 from hobrix.core.questions import Question, at_a_glance, screen
@@ -20,13 +21,13 @@ def run(rows: int = ROWS, variables_in_all: int = VARIABLES) -> None:
         categories = tuple(Category(value=str(i), label=f"{name} {i}") for i in range(size))
         variables.append(Variable(name=name, kind="nominal", categories=categories))
         columns[name] = CategoricalColumn(codes=code, categories=categories)
-        texts[name] = np.where(code < 0, None, code.astype(str).astype(object))
+        texts[name] = as_texts(code)
     question = Question.model_validate({"outcome": {"variable": "outcome"}})
     data = pd.DataFrame(texts).astype("category")
 
     def frame() -> Frame:
         known = {variable.name: variable for variable in variables}
-        return Frame(rows, known, lambda variable: columns[variable.name], {}.__getitem__)
+        return Frame(rows, known, lambda variable: columns[variable.name], no_source)
 
     def hobrix() -> dict[str, float]:
         return {r.variable: float(r.test.statistic or 0) for r in screen(question, frame()).related}

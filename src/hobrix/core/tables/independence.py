@@ -33,12 +33,13 @@ class Reduced:
 
 def drop_empty(counts: FloatArray) -> Reduced:
     """Leave out rows and columns that nobody is in; they carry no degrees of freedom."""
-    rows = np.flatnonzero(counts.sum(axis=1) > 0)
-    columns = np.flatnonzero(counts.sum(axis=0) > 0)
+    rows, columns = np.asarray(counts.any(axis=1)), np.asarray(counts.any(axis=0))
+    if rows.all() and columns.all():
+        return Reduced(counts, tuple(range(len(rows))), tuple(range(len(columns))))
     return Reduced(
-        counts=counts[np.ix_(rows, columns)],
-        kept_rows=tuple(int(i) for i in rows),
-        kept_columns=tuple(int(j) for j in columns),
+        counts=counts[rows][:, columns],
+        kept_rows=tuple(np.flatnonzero(rows).tolist()),
+        kept_columns=tuple(np.flatnonzero(columns).tolist()),
     )
 
 
@@ -59,10 +60,13 @@ def _degrees_of_freedom(counts: FloatArray) -> int:
     return int((rows - 1) * (columns - 1))
 
 
-def pearson_test(counts: FloatArray) -> ChiSquareTest:
-    """Sum of (O - E)^2 / E (Pearson 1900; degrees of freedom Fisher 1922)."""
-    expected = expected_counts(counts)
-    statistic = float(np.sum((counts - expected) ** 2 / expected))
+def pearson_test(counts: FloatArray, expected: FloatArray | None = None) -> ChiSquareTest:
+    """Sum of (O - E)^2 / E (Pearson 1900; degrees of freedom Fisher 1922); ``expected`` where it is
+    known already."""
+    if expected is None:
+        expected = expected_counts(counts)
+    gaps = counts - expected
+    statistic = float((gaps * gaps / expected).sum())
     return chi_square_test(statistic, _degrees_of_freedom(counts))
 
 

@@ -136,14 +136,14 @@ def _counted(
     if min(kept.shape) < 2:
         return None
     test = pearson_test(kept)
-    limits = strength.cramers_v_interval(kept, confidence)
+    limits = strength.cramers_v_interval(kept, confidence, test)
     return {
         "n": float(kept.sum()),
         "test": NamedTest.chi_square("chi-square test", test),
         "p": test.p,
-        "cramers_v": strength.cramers_v(kept),
+        "cramers_v": strength.cramers_v(kept, test),
         "cramers_v_ci": limits,
-        "cramers_v_bias_corrected": strength.cramers_v_bias_corrected(kept),
+        "cramers_v_bias_corrected": strength.cramers_v_bias_corrected(kept, test),
     }
 
 

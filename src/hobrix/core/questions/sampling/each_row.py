@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
@@ -54,6 +54,9 @@ class CountedTable:
     counts: FloatArray
     kept: tuple[tuple[int, ...], tuple[int, ...]]
     confidence: float
+    _residuals: dict[Adjust, independence.Residuals] = field(
+        default_factory=dict, repr=False, compare=False
+    )
 
     @classmethod
     def of(cls, counts: FloatArray, confidence: float) -> "CountedTable":
@@ -76,7 +79,7 @@ class CountedTable:
 
     @cached_property
     def pearson(self) -> independence.ChiSquareTest:
-        return independence.pearson_test(self.counts)
+        return independence.pearson_test(self.counts, self.expected)
 
     def test(self) -> NamedTest:
         return NamedTest.chi_square("chi-square test", self.pearson)
@@ -86,15 +89,17 @@ class CountedTable:
         return independence.expected_counts(self.counts)
 
     def residuals(self, adjust: Adjust) -> independence.Residuals:
-        return independence.residuals(self.counts, adjust)
+        if adjust not in self._residuals:
+            self._residuals[adjust] = independence.residuals(self.counts, adjust)
+        return self._residuals[adjust]
 
     def departures(self, adjust: Adjust) -> Departures:
         found = self.residuals(adjust)
         return Departures(found.adjusted, found.p, found.p_adjusted)
 
     def cramers_v(self) -> tuple[float, Limits | None]:
-        limits = strength.cramers_v_interval(self.counts, self.confidence)
-        return strength.cramers_v(self.counts), limits
+        limits = strength.cramers_v_interval(self.counts, self.confidence, self.pearson)
+        return strength.cramers_v(self.counts, self.pearson), limits
 
     def measures(self, keys: Sequence[str]) -> Mapping[str, MeasureOf]:
         v, limits = self.cramers_v()

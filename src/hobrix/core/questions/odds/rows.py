@@ -214,11 +214,15 @@ def contrasts_of(
         for level, label, moved in _steps_of(term.parts[0], base)
     ]
 
-    def design_at(people: list[dict[str, FloatArray]]) -> FloatArray:
-        names = people[0]
-        return design_of(model.terms, {k: np.concatenate([p[k] for p in people]) for k in names})
+    def together(people: list[dict[str, FloatArray]]) -> dict[str, FloatArray]:
+        return {name: np.concatenate([each[name] for each in people]) for name in people[0]}
 
-    contrasts = design_at([step[4] for step in steps]) - design_at([step[1] for step in steps])
+    before, after = together([step[1] for step in steps]), together([step[4] for step in steps])
+    contrasts = np.zeros((len(steps), model.data.design.shape[1]))
+    # Only the terms that hold the variable that moves differ.
+    for each, at in zip(model.terms, model.places, strict=True):
+        if term.parts[0].name in [part.name for part in each.parts]:
+            contrasts[:, at] = each.columns(after) - each.columns(before)
     return [
         (given, level, label, contrast)
         for (given, _, level, label, _), contrast in zip(steps, contrasts, strict=True)

@@ -197,6 +197,10 @@ def maximise(
         NotFinite: it does not settle.
     """
     at = _evaluate(data, scale, b, offset)
+    if free is not None and at.value < -math.log(2) * float(data.trials.sum()):
+        # A start from another model may lie where nothing is left to climb on.
+        b = np.zeros_like(b)
+        at = _evaluate(data, scale, b, offset)
     moving = slice(None) if free is None else np.array(free)
     move = np.zeros_like(b)
     for _ in range(_MOST_STEPS):
@@ -315,8 +319,6 @@ def maximum_without(data: Patterns, found: Fit, columns: Sequence[int]) -> float
     v, b = found.covariance, np.zeros(len(scale))
     pull = solve_positive(v[np.ix_(at, at)], found.coefficients[at])
     b[free] = found.coefficients[free] - v[np.ix_(free, at)] @ pull
-    if log_likelihood(data.design @ b, data) < -math.log(2) * float(data.trials.sum()):
-        b[:] = 0.0
     return maximise(data, scale, b * scale, free=free, near=_NEAR_IN_VALUE)[1].value
 
 

@@ -163,7 +163,7 @@ def characteristics(page: Page) -> None:
         page.wait_for_timeout(600)
     page.get_by_label("with tests").check()
     page.wait_for_timeout(600)
-    page.get_by_text("Table of characteristics").evaluate(
+    page.locator('[data-panel="first_table"]').evaluate(
         "element => window.scrollTo(0, element.getBoundingClientRect().top + scrollY - 90)"
     )
 

@@ -69,7 +69,7 @@ def _lead(work: ProportionsWork, results: ProportionsResults, far: Against) -> s
     elif test.p < work.question.alpha:
         said = f"{_size(work, far)} {_is_clear(work, results, test)}"
     else:
-        event = f"“{groups.event_label}”"
+        event = _event(work)
         as_odds = not groups.shares_have_meaning
         possible = still_possible(groups, as_odds=as_odds, is_told=True)
         size = f" {_size(work, far)}" if groups.many == 1 else ""
@@ -84,6 +84,10 @@ def _lead(work: ProportionsWork, results: ProportionsResults, far: Against) -> s
                 f"(one-sided, {test_in_words(test)}).{size}"
             )
     return said + _along_the_order(work, results)
+
+
+def _event(work: ProportionsWork) -> str:
+    return f"“{work.groups.event_label}” ({work.pair.outcome.variable.title})"
 
 
 def _side(work: ProportionsWork) -> str:
@@ -104,7 +108,7 @@ def _size(work: ProportionsWork, far: Against) -> str:
     """The reference and the group that differs most, in the measure that leads."""
     groups, base = work.groups, work.groups.base
     mine, gap, allowed = groups.group(far.value), far.risk_difference, limits_label(groups)
-    event, (there, here) = f"“{groups.event_label}”", those(groups)
+    event, (there, here) = _event(work), those(groups)
     if work.leading == "odds_ratio" or gap is None or gap.estimate is None:
         return (
             f"{against(far.label, base.label)}{among(groups).removesuffix(',')}: the odds of {event} have a ratio of "

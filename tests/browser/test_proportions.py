@@ -72,7 +72,7 @@ def test_a_case_control_study_leads_with_odds(page: Page, enter_demo: Callable[.
     page.get_by_text("Outbreak: the harbour pump?").click()
     page.get_by_role("tab", name="Proportions").click()
     answer = page.get_by_label("Answer", exact=True)
-    expect(answer).to_contain_text("the odds of “Case” have a ratio of 4.87")
+    expect(answer).to_contain_text("the odds of “Case” (Outbreak status) have a ratio of 4.87")
     expect(answer.get_by_role("columnheader", name="difference, points")).to_have_count(0)
     expect(page.get_by_label("Beside the answer")).to_contain_text("compare odds")
 

@@ -304,7 +304,9 @@ def _write_up_of_table(work: CrosstabWork, whole: CrosstabTable) -> str:
     text = _associated(work, what, mid_sentence(explanatory.title), whole.leading_test, whole.n)
     if groups is not None and len(whole.columns) > 2:
         text += _write_up_of_event(groups, at, is_weighted=whole.weighted is not None)
-        title = f"{outcome.title} with all {len(whole.columns)} answers"
+        title = (
+            f"{outcome.title[0].upper()}{outcome.title[1:]} with all {len(whole.columns)} answers"
+        )
         text += f" {_associated(work, title, mid_sentence(explanatory.title), whole.test, whole.n)}"
     strength = f"Cramér’s V = {unit_in_print(whole.cramers_v)}"
     if whole.cramers_v_ci is not None:

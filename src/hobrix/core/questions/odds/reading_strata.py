@@ -69,7 +69,7 @@ class WithinStrata:
             )
             if self.test is not None:
                 text += (
-                    f" No sign that the coefficients differ between strata "
+                    f" No clear sign that the coefficients differ between strata "
                     f"({test_in_words(self.test)})."
                 )
             elif self.same.reason:

@@ -52,6 +52,22 @@ describe('a panel', () => {
     expect(asked()).toEqual([])
     expect(wrapper.get('.inside').text()).toContain('Level of confidence')
   })
+  it('shows the cautions that concern it alone', async () => {
+    api.POST.mockResolvedValue(sent('proportions').panels.plan)
+    const { asking, wrapper } = show(PanelBox, 'proportions', {
+      head: headIn('proportions', 'plan'),
+    })
+    asking.panels.value.add('plan')
+    await flushPromises()
+    expect(wrapper.get('.inside').text()).toContain('the smallest difference that would matter')
+  })
+  it('leaves those that belong to the answer to the margin', async () => {
+    const { asking, wrapper } = show(PanelBox, 'odds', { head: head('fit') })
+    asking.panels.value.add('fit')
+    await flushPromises()
+    expect(sent('odds').panels.fit!.panel.checks.length).toBeGreaterThan(0)
+    expect(wrapper.find('.inside .checks').exists()).toBe(false)
+  })
   it('waits for the answer it belongs to', async () => {
     const { asking } = show(PanelBox, 'odds', { head: head('fit') }, { isOld: true })
     asking.panels.value.add('fit')

@@ -8,6 +8,7 @@ import type { Figures, PanelHead } from '@/api/types'
 import ErrorNote from '@/parts/ErrorNote.vue'
 import { useAsking } from '../useAsking'
 import { useLongWork } from '../useLongWork'
+import CheckList from './CheckList.vue'
 import { viewOf } from './viewOf'
 
 const props = defineProps<{ head: PanelHead }>()
@@ -40,6 +41,9 @@ const drawn = computed(() => {
   return 'figures' in (takes ?? {}) ? { figures: (found.data.value?.figures ?? {}) as Figures } : {}
 })
 
+/** Cautions that concern this panel alone; others stand in the margin. */
+const cautions = computed(() => (props.head.checks ? [] : (found.data.value?.panel.checks ?? [])))
+
 function turn(event: Event) {
   const isNow = (event.target as HTMLDetailsElement).open
   isStopped.value = false
@@ -59,6 +63,7 @@ async function stop() {
       <span class="act">{{ head.title }}</span> <span class="quiet">{{ head.hint }}</span>
     </summary>
     <div v-if="isOpen" class="inside" :aria-busy="found.isFetching.value">
+      <CheckList v-if="cautions.length" :checks="cautions" />
       <p v-if="isStopped" class="quiet">
         Stopped. <button class="act" @click="isStopped = false">Go on</button>
       </p>

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import special
 
-from hobrix.core.logistic.fit import Fit, probabilities
+from hobrix.core.logistic.fit import Fit, logistic, probabilities
 from hobrix.core.logistic.patterns import FloatArray, Patterns, blocks, in_stretches
 from hobrix.core.tables.interval import Interval
 
@@ -84,7 +84,7 @@ def mean_probabilities_of_categories(
         for part in blocks(rows):
             design, trials = data.design[part], data.trials[part]
             rest = design @ b - design[:, at] @ b[at]
-            p = special.expit(rest + np.array([0.0, *b[at]])[:, None])
+            p = logistic(rest + np.array([0.0, *b[at]])[:, None])
             totals += p @ trials
             slopes += (trials * p * (1 - p)) @ design
         return totals, slopes

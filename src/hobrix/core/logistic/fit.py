@@ -4,6 +4,7 @@ log(p / (1 - p)) = x'b (Berkson 1944; Cox 1958).
 """
 
 import math
+import threading
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -25,9 +26,9 @@ from hobrix.core.tables.interval import Interval, normal_quantile
 __all__ = ["Collinear", "Fit", "NotFinite", "Patterns", "collapse", "fit", "probabilities"]
 
 # Converged when a step gains less than this in the log-likelihood, relative to its size.
-_GAIN = 1e-14
+GAIN = 1e-14
 # A loss this small is rounding, not a step too far.
-_ROUNDING = 1e-13
+ROUNDING = 1e-13
 _MOST_STEPS = 100
 # Probabilities this near 0 or 1 for whole patterns are looked at for separation.
 _EDGE = 1e-9
@@ -36,11 +37,25 @@ _FAR = 500.0
 # Fits of many more patterns start from the estimates of so many of them.
 _SAMPLES = (20_000, 160_000)
 # A step that gains less than this for each person changes no digit that is reported.
-_SETTLED = 1e-20
+SETTLED = 1e-20
 # The quadratic about a place from where a step gains this little tells the maximum to 1e-12.
-_NEAR_IN_VALUE = 1e-8
-# The squares of fewer patterns than these are not trusted to show collinearity.
-_MANY = 50_000
+NEAR_IN_VALUE = 1e-8
+
+
+class _Room(threading.local):
+    """A place for products of a block that is not asked for anew every time, one for each thread."""
+
+    def __init__(self) -> None:
+        self._held = np.empty(0)
+
+    def of(self, rows: int, columns: int) -> FloatArray:
+        """Shape (rows, columns), column by column; what it holds is of no account."""
+        if len(self._held) < rows * columns:
+            self._held = np.empty(rows * columns)
+        return self._held[: rows * columns].reshape(columns, rows).T
+
+
+_room = _Room()
 
 
 class NotFinite(Exception):
@@ -82,14 +97,15 @@ class _At:
 
 
 def fit(data: Patterns, start: FloatArray | None = None, *, is_checked: bool = False) -> Fit:
-    """The maximum of the likelihood, by Newton–Raphson from ``start`` (the share of
-    events in all). Columns known not to
-    be collinear are ``is_checked``.
+    """The maximum of the likelihood, by Newton–Raphson from ``start`` (the share of events in all).
+    Columns known not to be collinear are ``is_checked``.
 
     Raises:
         Collinear: columns that add nothing.
         NotFinite: separation; the estimate is not finite.
     """
+    if is_checked and (exact := _of_shares(data)) is not None:
+        return exact
     shift, scale = data.scaling
     centred = data
     if shift.any():
@@ -101,13 +117,9 @@ def fit(data: Patterns, start: FloatArray | None = None, *, is_checked: bool = F
     if start is not None:
         b = start * scale
         b[0] += float(shift @ start)
-        # A start from another model may lie where nothing is left to climb on.
-        if log_likelihood(x @ (b / scale), data) < -math.log(2) * float(data.trials.sum()):
-            b = np.zeros(x.shape[1])
-    else:
-        for size in _SAMPLES:
-            if (sample := centred.sample(size)) is not None:
-                b = _start(sample, scale, b)
+    for size in _SAMPLES:
+        if (sample := centred.sample(size)) is not None:
+            b = _start(sample, scale, b)
     b, at = maximise(centred, scale, b)
     try:
         covariance = np.linalg.inv(at.information) / np.outer(scale, scale)
@@ -162,6 +174,19 @@ def _nothing_but_the_share(data: Patterns, scale: FloatArray) -> FloatArray:
     return b
 
 
+def _of_shares(data: Patterns) -> Fit | None:
+    """The maximum where columns of categories can take up the share of every pattern: the log odds
+    of each, with variance 1/y + 1/(m - y) (Woolf 1955); None for any other model."""
+    x, y, others = data.design, data.events, data.trials - data.events
+    are_as_many = x.shape[0] == x.shape[1]
+    if not are_as_many or np.abs(x).max() > 1 or not np.all((y > 0) & (others > 0)):
+        return None
+    turn: FloatArray = np.linalg.inv(x)
+    value = float(y @ np.log(y / data.trials) + others @ np.log(others / data.trials))
+    log_odds, variance = np.log(y) - np.log(others), 1 / y + 1 / others
+    return Fit(turn @ log_odds, (turn * variance) @ turn.T, value, value)
+
+
 def solve_positive(matrix: FloatArray, right: FloatArray) -> FloatArray:
     """A^-1 b of a positive definite matrix, shape (k,); raises LinAlgError where it is none."""
     _, solution, trouble = lapack.dposv(matrix, right)
@@ -197,24 +222,24 @@ def maximise(
         NotFinite: it does not settle.
     """
     at = _evaluate(data, scale, b, offset)
-    if free is not None and at.value < -math.log(2) * float(data.trials.sum()):
+    if offset is None and at.value < -math.log(2) * float(data.trials.sum()):
         # A start from another model may lie where nothing is left to climb on.
         b = np.zeros_like(b)
         at = _evaluate(data, scale, b, offset)
     moving = slice(None) if free is None else np.array(free)
     move = np.zeros_like(b)
     for _ in range(_MOST_STEPS):
-        information = at.information if free is None else at.information[np.ix_(free, free)]
+        information = at.information if free is None else at.information[moving][:, moving]
         try:
             move[moving] = solve_positive(information, at.score[moving])
         except linalg.LinAlgError:
             raise NotFinite from None
         gain = float(at.score @ move)
-        if 0 <= gain <= _SETTLED * len(data.trials):
+        if 0 <= gain <= SETTLED * len(data.trials):
             return b + move, at
         if 0 <= gain <= near:
             return b + move, replace(at, value=at.value + gain / 2)
-        size, rounding = 1.0, _ROUNDING * (1 + abs(at.value))
+        size, rounding = 1.0, ROUNDING * (1 + abs(at.value))
         following = _evaluate(data, scale, b + move, offset)
         while not following.value - at.value >= -rounding:
             size /= 2
@@ -222,7 +247,7 @@ def maximise(
                 raise NotFinite
             following = _evaluate(data, scale, b + size * move, offset)
         b, at = b + size * move, following
-        if gain <= _GAIN * (1 + abs(at.value)):
+        if gain <= GAIN * (1 + abs(at.value)):
             return b, at
         if np.abs(b).max(initial=0.0) > far:
             break
@@ -242,19 +267,20 @@ def _of_stretch(data: Patterns, slope: FloatArray, offset: FloatArray | None, ro
     columns = len(slope)
     value, score, least = 0.0, np.zeros(columns), 1.0
     information = np.zeros((columns, columns))
-    room = np.empty((min(BLOCK, rows.stop - rows.start), columns))
+    room = _room.of(min(BLOCK, rows.stop - rows.start), columns)
     for part in blocks(rows):
         x, y, m = data.design[part], data.events[part], data.trials[part]
         eta = x @ slope if offset is None else x @ slope + offset[part]
         # As in _logistic and _log_likelihood, with fewer passes over the rows.
         size = np.abs(eta)
         small = np.exp(-size)
-        large = 1 / (1 + small)
+        whole = 1 + small
+        large = 1 / whole
         p = large * small
         variance = large * p
         np.copyto(p, large, where=eta >= 0)
         missed = float(y @ (size - eta) + (m - y) @ (size + eta)) / 2
-        value -= missed + float(m @ np.log1p(small))
+        value -= missed + float(m @ np.log(whole))
         score += (y - m * p) @ x
         least = min(least, float(variance.min()))
         # A product of a matrix with itself is worked out once for both halves.
@@ -272,10 +298,10 @@ def _is_on_the_edge(p: FloatArray, data: Patterns) -> bool:
 
 
 def _refuse_collinear(data: Patterns, scale: FloatArray) -> None:
-    if len(data.trials) > _MANY:
-        size = np.sqrt(np.diag(data.squares))
-        if np.all(size > 0) and linalg.eigvalsh(data.squares / np.outer(size, size))[0] > 1e-8:
-            return
+    size = np.sqrt(np.diag(data.squares))
+    # Rounding hides no combination this far from one: quick, and enough for nearly all.
+    if np.all(size > 0) and linalg.eigvalsh(data.squares / np.outer(size, size))[0] > 1e-8:
+        return
     if found := redundant(data.design / scale):
         raise Collinear(found)
 
@@ -306,20 +332,31 @@ def likelihood_ratio_test(data: Patterns, found: Fit, columns: Sequence[int]) ->
         if rest
         else log_likelihood(np.zeros(len(data.trials)), data)
     )
+    return gain_test(found, without, columns)
+
+
+def gain_test(found: Fit, without: float, columns: Sequence[int]) -> ChiSquareTest:
+    """Twice what the columns gain over the greatest log-likelihood ``without`` them."""
     return chi_square_test(max(0.0, 2 * (found.log_likelihood - without)), len(columns))
 
 
 def maximum_without(data: Patterns, found: Fit, columns: Sequence[int]) -> float:
-    """The greatest log-likelihood with the coefficients of some columns at 0, climbed to from
-    where the quadratic about the maximum has its own."""
+    """The greatest log-likelihood with the coefficients of some columns at 0."""
     data, found, _ = centred(data, found, np.zeros(data.design.shape[1]))
-    at = list(columns)
-    free = [i for i in range(data.design.shape[1]) if i not in set(at)]
-    scale = data.scaling[1]
-    v, b = found.covariance, np.zeros(len(scale))
-    pull = solve_positive(v[np.ix_(at, at)], found.coefficients[at])
-    b[free] = found.coefficients[free] - v[np.ix_(free, at)] @ pull
-    return maximise(data, scale, b * scale, free=free, near=_NEAR_IN_VALUE)[1].value
+    scale, b = data.scaling[1], np.zeros(data.design.shape[1])
+    free = [i for i in range(len(b)) if i not in set(columns)]
+    b[free] = start_without(found, free)
+    return maximise(data, scale, b * scale, free=free, near=NEAR_IN_VALUE)[1].value
+
+
+def start_without(found: Fit, free: Sequence[int]) -> FloatArray:
+    """Where the quadratic about a maximum has its own with only the coefficients ``free`` not at 0,
+    shape of ``free``."""
+    kept, v, b = list(free), found.covariance, found.coefficients
+    held = [i for i in range(len(b)) if i not in set(kept)]
+    pull = solve_positive(v[held][:, held], b[held])
+    start: FloatArray = b[kept] - v[kept][:, held] @ pull
+    return start
 
 
 def estimate_of(found: Fit, contrast: FloatArray) -> tuple[float, float]:

@@ -33,11 +33,18 @@ _MIX = np.uint64(0x9E3779B97F4A7C15)
 
 @dataclass(frozen=True)
 class Patterns:
-    """Distinct rows of a design matrix, shape (J, k), with events out of trials, shape (J,)."""
+    """Distinct rows of a design matrix, shape (J, k), with events out of trials, shape (J,).
+
+    The design lies column by column: it is wider than a processor takes at once, and columns are
+    what is scaled, kept and left out.
+    """
 
     design: FloatArray
     events: FloatArray
     trials: FloatArray
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "design", np.asfortranarray(self.design))
 
     def keep(self, columns: Sequence[int]) -> "Patterns":
         """The same people with fewer columns; patterns that become equal are put together where
@@ -91,9 +98,9 @@ class Patterns:
         step = len(self.trials) // most
         if step < 4:
             return None
-        parts = (self.design[::step], self.events[::step], self.trials[::step])
         # Side by side, they are gone through many times.
-        return Patterns(*map(np.ascontiguousarray, parts))
+        sides = map(np.ascontiguousarray, (self.events[::step], self.trials[::step]))
+        return Patterns(self.design[::step].copy(order="F"), *sides)
 
 
 def sums(place: NDArray[np.signedinteger], values: FloatArray, size: int) -> FloatArray:

@@ -13,6 +13,7 @@ from hobrix.core.logistic import fit as ml
 from hobrix.core.logistic.patterns import FloatArray, Patterns
 from hobrix.core.logistic.profile import profile_interval
 from hobrix.core.logistic.separation import Separation, separation
+from hobrix.core.logistic.together import Chosen, fit_parts
 from hobrix.core.questions.estimates import NamedTest
 from hobrix.core.questions.modelling.estimation import Estimation
 from hobrix.core.questions.modelling.prepare import Prepared
@@ -182,8 +183,26 @@ class Fitted:
         if self.weighted is not None:
             return replace(self, found=self.weighted.refit(chosen))
         data = self.data.keep(chosen)
-        found = self.method.fit(data, is_checked=True)
+        found = self._side_by_side.get(Chosen(tuple(chosen))) or self.method.fit(
+            data, ml.start_without(self.found, chosen), is_checked=True
+        )
         return replace(self, prepared=replace(self.prepared, data=data), found=found)
+
+    @cached_property
+    def _side_by_side(self) -> dict[Chosen, ml.Fit]:
+        """Each number by itself, and all terms but one, of plain maximum likelihood; not all of
+        them may be there. Categories by themselves are few patterns, quickly fitted."""
+        if self.is_firth or self.weighted is not None or len(self.terms) < 2:
+            return {}
+        terms = list(zip(self.terms, self.places, strict=True))
+        numbers = [at for term, at in terms if not term.is_interaction and term.parts[0].is_numeric]
+        every = range(self.data.design.shape[1])
+        rest = [tuple(i for i in every if i not in at) for _, at in terms]
+        return fit_parts(
+            self.data,
+            self.found,
+            [Chosen((0, *at)) for at in numbers] + [Chosen(at, is_value_only=True) for at in rest],
+        )
 
     def estimate(self, contrast: FloatArray) -> Estimate:
         """Of c'b, by the method and with the limits asked for."""
@@ -203,6 +222,9 @@ class Fitted:
         """Twice what some columns gain; a weighted sample has no likelihood."""
         if self.weighted is not None:
             return None
+        rest = tuple(i for i in range(self.data.design.shape[1]) if i not in set(columns))
+        if (without := self._side_by_side.get(Chosen(rest, is_value_only=True))) is not None:
+            return ml.gain_test(self.found, without.log_likelihood, columns)
         return self.method.likelihood_ratio_test(self.data, self.found, columns)
 
     def wald_f(self, columns: Sequence[int], fit: ml.Fit | None = None) -> WaldF | None:

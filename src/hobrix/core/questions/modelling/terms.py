@@ -132,7 +132,7 @@ def _product(sides: list[FloatArray]) -> FloatArray:
 def design_of(terms: Sequence[ModelTerm], values: Values) -> FloatArray:
     """The intercept and every term, shape (m, k); values of shape (m,) by variable."""
     rows = len(next(iter(values.values())))
-    design = np.empty((rows, 1 + sum(len(term.column_levels) for term in terms)))
+    design = np.empty((rows, 1 + sum(len(term.column_levels) for term in terms)), order="F")
     design[:, 0] = 1.0
     places = places_of(terms)
 

@@ -181,7 +181,7 @@ def _of_shares(data: Patterns) -> Fit | None:
     are_as_many = x.shape[0] == x.shape[1]
     if not are_as_many or np.abs(x).max() > 1 or not np.all((y > 0) & (others > 0)):
         return None
-    turn: FloatArray = np.linalg.inv(x)
+    turn = np.asarray(np.linalg.inv(x), dtype=np.float64)
     value = float(y @ np.log(y / data.trials) + others @ np.log(others / data.trials))
     log_odds, variance = np.log(y) - np.log(others), 1 / y + 1 / others
     return Fit(turn @ log_odds, (turn * variance) @ turn.T, value, value)

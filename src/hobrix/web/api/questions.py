@@ -1,6 +1,5 @@
 """Lines of questions: kept, changed, ordered, deleted and brought back."""
 
-import json
 from typing import Annotated, Any
 from uuid import UUID
 
@@ -10,6 +9,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Path, Router, Schema, Status
 from pydantic import Field
+from pydantic_core import to_json
 
 from hobrix.core.questions import Question
 from hobrix.web.api.problems import Problem, Stale
@@ -115,7 +115,7 @@ def _line(*row: Any) -> str:
     found = dict(zip(("id", "dataset", "parent", "title", "note", "version"), known, strict=True))
     state = state_of(found["dataset"], dataset_version)
     found |= {"headline": headline or None, "is_current": answered_for == state}
-    return f'{json.dumps(found, default=str)[:-1]}, "question": {stored}}}'
+    return f'{to_json(found).decode()[:-1]},"question":{stored}}}'
 
 
 @router.post("", response={201: QuestionOut, 404: Problem, 422: Problem})

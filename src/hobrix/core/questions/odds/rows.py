@@ -214,14 +214,23 @@ def contrasts_of(
         for level, label, moved in _steps_of(term.parts[0], base)
     ]
 
+    lead = term.parts[0]
+    holding = [
+        (each, at)
+        for each, at in zip(model.terms, model.places, strict=True)
+        if lead.name in [part.name for part in each.parts]
+    ]
+    contrasts = np.zeros((len(steps), model.data.design.shape[1]))
+
     def together(people: list[dict[str, FloatArray]]) -> dict[str, FloatArray]:
         return {name: np.concatenate([each[name] for each in people]) for name in people[0]}
 
-    before, after = together([step[1] for step in steps]), together([step[4] for step in steps])
-    contrasts = np.zeros((len(steps), model.data.design.shape[1]))
-    # Only the terms that hold the variable that moves differ.
-    for each, at in zip(model.terms, model.places, strict=True):
-        if term.parts[0].name in [part.name for part in each.parts]:
+    if len(holding) == 1 and not term.is_interaction and lead.bend is None:
+        # Each step is one in a column of its own.
+        contrasts[np.arange(len(steps)), holding[0][1]] = 1.0
+    else:
+        before, after = together([step[1] for step in steps]), together([step[4] for step in steps])
+        for each, at in holding:
             contrasts[:, at] = each.columns(after) - each.columns(before)
     return [
         (given, level, label, contrast)

@@ -48,6 +48,8 @@ def test_a_situation(situation: dict[str, Any]) -> None:
         assert words in said.figures
     for words in situation.get("writes", []):
         assert words in given.write_up
+    for panel, words in situation.get("opens", {}).items():
+        assert words in getattr(given.opened, panel).model_dump_json()
     for words in situation.get("never", []):
         assert words not in said.everything
     standing = {check.id: check for check in given.checks}

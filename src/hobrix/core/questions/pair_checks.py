@@ -5,10 +5,11 @@ import numpy as np
 
 from hobrix.core.data import Variable
 from hobrix.core.questions.answer import Check, Remedy
+from hobrix.core.questions.asked_twice import is_asked_twice
 from hobrix.core.questions.estimates import Groups, Share
 from hobrix.core.questions.groups import mcnemar_of
 from hobrix.core.questions.pair import Pair
-from hobrix.core.questions.thresholds import FEW_EVENTS, MUCH_MISSING, NOTICED, SAME_WORDS
+from hobrix.core.questions.thresholds import FEW_EVENTS, MUCH_MISSING, NOTICED
 from hobrix.core.questions.wording import count, first_of, listed, p_equals, percent
 from hobrix.core.tables import independence
 from hobrix.core.tables.counts import FloatArray
@@ -84,7 +85,7 @@ def _few(share: Share) -> float:
 
 def same_people(pair: Pair, panel: str) -> list[Check]:
     """The same question asked twice is not two independent groups. ``panel`` has the paired test."""
-    if mcnemar_of(pair) is None or not _are_alike(*pair.original):
+    if mcnemar_of(pair) is None or not is_asked_twice(*pair.original):
         return []
     text = (
         f"{pair.explanatory.variable.title} and {pair.outcome.variable.title} look like one question "
@@ -93,12 +94,6 @@ def same_people(pair: Pair, panel: str) -> list[Check]:
     )
     remedy = Remedy(label="Compare them as pairs", panel=panel)
     return [Check(id="same_people", status="care", text=text, remedies=(remedy,))]
-
-
-def _are_alike(one: Variable, other: Variable) -> bool:
-    """Whether most words of the titles are the same."""
-    first, second = (set(variable.title.lower().split()) for variable in (one, other))
-    return len(first & second) >= SAME_WORDS * len(first | second)
 
 
 def needed_check(groups: Groups) -> tuple[Check, ...]:

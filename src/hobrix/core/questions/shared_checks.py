@@ -3,12 +3,28 @@
 import re
 from collections.abc import Sequence
 
-from hobrix.core.data import CountsColumn, Design, EachRow, Frame
+import numpy as np
+
+from hobrix.core.data import (
+    CategoricalColumn,
+    CountsColumn,
+    Design,
+    EachRow,
+    Frame,
+    NumericColumn,
+)
+from hobrix.core.logistic.patterns import distinct_rows
 from hobrix.core.questions.answer import Check, Counted, Remedy, Sample
 from hobrix.core.questions.estimates import Share
 from hobrix.core.questions.lens import Work
 from hobrix.core.questions.question import Question
-from hobrix.core.questions.thresholds import COSTLY_DESIGN, FEW_DEGREES, SMALL_GROUP
+from hobrix.core.questions.thresholds import (
+    COSTLY_DESIGN,
+    FEW_DEGREES,
+    MOST_CELLS,
+    REPEATED,
+    SMALL_GROUP,
+)
 from hobrix.core.questions.wording import count, first_of, number
 
 
@@ -59,17 +75,48 @@ def _of_counts(
 
 
 def _may_be_weights(counting: CountsColumn, frame: Frame, question: Question) -> Check | None:
-    """Sampling weights taken as counts make one person many."""
+    """Sampling weights taken as counts make one person many: told by their name, or by rows that
+    are alike in everything else, of which a table of counts has none."""
     variable = frame.variables[counting.variable]
-    if not re.search(r"\b(weights?|wgt|wt)\b", f"{variable.name} {variable.title}".lower()):
+    repeated = frame.once(("rows alike but for", variable.name), lambda: _repeated(counting, frame))
+    if re.search(r"\b(weights?|wgt|wt)\b", f"{variable.name} {variable.title}".lower()):
+        why = f"{variable.title} sounds like a sampling weight."
+    elif repeated > frame.rows * REPEATED:
+        why = (
+            f"{count(repeated)} of {count(frame.rows)} rows are like another in everything but "
+            f"{variable.title}, where a table of counts would have one row: it may be a sampling "
+            "weight."
+        )
+    else:
         return None
     text = (
-        f"{variable.title} sounds like a sampling weight. Taken as a count it makes one "
-        f"{frame.noun.one} many, and intervals and p-values far too small."
+        f"{why} Taken as a count, a weight makes one {frame.noun.one} many, and intervals and "
+        "p-values far too small."
     )
     weighted = question.changed(counted_by=Design(weights=variable.name))
     remedy = Remedy(label="Take it as a weight", question=weighted)
     return Check(id="counting", status="care", text=text, remedies=(remedy,))
+
+
+def _repeated(counting: CountsColumn, frame: Frame) -> int:
+    """Rows that are like an earlier one in all variables with answers or numbers but the counts; 0
+    where there are too many to look at."""
+    others = [
+        name
+        for name, variable in frame.variables.items()
+        if name != counting.variable and variable.kind != "text"
+    ]
+    if not others or frame.rows * len(others) > MOST_CELLS:
+        return 0
+    columns = []
+    for name in others:
+        column = frame.column(name)
+        if isinstance(column, CategoricalColumn):
+            columns.append(column.codes)
+        elif isinstance(column, NumericColumn):
+            columns.append(np.nan_to_num(column.values, nan=np.inf))
+    first, _ = distinct_rows(columns)
+    return frame.rows - len(first)
 
 
 def _of_rows(question: Question, frame: Frame) -> Check:

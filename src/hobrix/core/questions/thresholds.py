@@ -47,6 +47,9 @@ COSTLY_DESIGN = 2.0
 MAPPED, POORLY_MAPPED = 0.8, 0.5
 # Titles that share so many of their words look like one question asked twice.
 SAME_WORDS = 0.5
+# Where more of the rows than this are like another in all but a column of counts, it may hold weights;
+# looked at in so many cells at most.
+REPEATED, MOST_CELLS = 0.5, 2_000_000
 # So many coefficients for each degree of freedom of a design leave tests of them unsure (Korn &
 # Graubard 1999, ch. 3).
 CROWDED = 0.5

@@ -9,6 +9,7 @@ from typing import Literal
 import numpy as np
 
 from hobrix.core.questions.answer import Check, Counted, Remedy, in_order
+from hobrix.core.questions.asked_twice import is_asked_twice
 from hobrix.core.questions.odds.results import OddsModel, OddsResults, OddsTerm
 from hobrix.core.questions.odds.work import OddsWork
 from hobrix.core.questions.shared_checks import cases_check, counting_checks
@@ -38,6 +39,7 @@ def odds_checks(work: OddsWork, results: OddsResults, counted: Counted) -> list[
         _set_aside(work, counted),
         *_crowded(work, model),
         *_fragile_reference(model),
+        *_same_people(work, model),
         *_absent(work, model),
         *(_common_event(results.event_label, model) if work.has_probabilities else []),
         *_unit(work, model),
@@ -132,6 +134,29 @@ def _fragile_reference(model: OddsModel) -> list[Check]:
             f"{what}: every odds ratio against it hangs on them."
         )
         found.append(Check(id="fragile_reference", status="care", text=text))
+    return found
+
+
+def _same_people(work: OddsWork, model: OddsModel) -> list[Check]:
+    """The outcome asked at another time, as an explanatory variable."""
+    outcome = work.asked.outcome
+    again = [
+        work.frame.variables[term.variable]
+        for term in _single(model)
+        if term.role == "vary_with" and is_asked_twice(work.frame.variables[term.variable], outcome)
+    ]
+    found = []
+    for variable in again:
+        text = (
+            f"{variable.title} and {outcome.title} look like one question asked twice. If the same "
+            "people answered both, the odds ratio tells whether the two go together, not whether one "
+            "is more common: that is asked of them as pairs."
+        )
+        question = work.question
+        term = next(each for each in question.vary_with if each.variable == variable.name)
+        alone = question.changed(vary_with=(term,), allowing_for=(), within=())
+        remedy = Remedy(label="Look at them as pairs", question=alone, through="shares of an event")
+        found.append(Check(id="same_people", status="care", text=text, remedies=(remedy,)))
     return found
 
 

@@ -45,8 +45,9 @@ def _sparse(work: ProportionsWork, results: ProportionsResults) -> list[Check]:
         return [Check(id="expected_counts", status="ok", text=text)]
     text = (
         f"Expected counts below {EXPECTED:.0f} in the comparison of {first_of(sparse, 4)} with "
-        f"{results.whole.reference_label}: Fisher’s exact p and exact limits are given there and "
-        "should lead."
+        f"{results.whole.reference_label}: Fisher’s exact p and the exact limits of the odds "
+        "ratio stand for it. Limits of a difference or a ratio of shares are approximate there, and "
+        "may leave out no difference where the exact test does not."
     )
     return [Check(id="expected_counts", status="care", text=text)]
 

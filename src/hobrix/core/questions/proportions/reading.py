@@ -36,6 +36,9 @@ from hobrix.core.questions.wording import (
     test_in_words,
 )
 
+# In place of limits that would rest on another method than the exact test beside them.
+TOO_FEW = "counts too small for usual limits"
+
 
 def proportion_reading(work: ProportionsWork, results: ProportionsResults) -> Reading:
     far, test = work.groups.furthest, results.leading_test
@@ -70,7 +73,7 @@ def _lead(work: ProportionsWork, results: ProportionsResults, far: Against) -> s
         said = f"{_size(work, far)} {_is_clear(work, results, test)}"
     else:
         event = _event(work)
-        as_odds = not groups.shares_have_meaning
+        as_odds = work.leading == "odds_ratio"
         possible = still_possible(groups, as_odds=as_odds, is_told=True)
         size = f" {_size(work, far)}" if groups.many == 1 else ""
         said = (
@@ -109,7 +112,14 @@ def _size(work: ProportionsWork, far: Against) -> str:
     groups, base = work.groups, work.groups.base
     mine, gap, allowed = groups.group(far.value), far.risk_difference, limits_label(groups)
     event, (there, here) = _event(work), those(groups)
+    weighted = "Weighted, " if work.question.is_designed else ""
+    shares = (
+        f"{weighted}{event} in {percent(mine.share)} of {work.pair.counted.noun_many} "
+        f"{there}{among(groups)} and {percent(base.share)} {here}"
+    )
     if work.leading == "odds_ratio" or gap is None or gap.estimate is None:
+        if groups.shares_have_meaning:
+            return f"{shares}: the odds have a ratio of **{odds_in_words(groups)}**."
         return (
             f"{against(far.label, base.label)}{among(groups).removesuffix(',')}: the odds of {event} have a ratio of "
             f"**{odds_in_words(groups)}**."
@@ -118,10 +128,8 @@ def _size(work: ProportionsWork, far: Against) -> str:
     size = f"**{points(abs(gap.estimate))} percentage points {more}**"
     if points(gap.estimate) in ("0.0", "0"):
         size = "**no difference**"
-    weighted = "Weighted, " if work.question.is_designed else ""
     said = (
-        f"{weighted}{event} in {percent(mine.share)} of {work.pair.counted.noun_many} "
-        f"{there}{among(groups)} and {percent(base.share)} {here}: {size} "
+        f"{shares}: {size} "
         f"({interval(gap.ci, points)}, {against(far.label, base.label, 'minus')}{allowed})."
     )
     if work.leading == "risk_ratio" and far.risk_ratio is not None:
@@ -158,29 +166,33 @@ def _with_limits(found: Effect, allowed: str = "") -> str:
 def _figures(work: ProportionsWork, results: ProportionsResults, far: Against) -> list[Figure]:
     groups, test = work.groups, results.leading_test
     is_clear, allowed = test is not None and test.p < work.question.alpha, limits_label(groups)
-    figures = []
-    gap = far.risk_difference
+    figures, share, gap = [], far.risk_ratio, far.risk_difference
+    pair = pair_label(groups, is_clear=is_clear)
+    if work.leading == "odds_ratio":
+        figures.append(odds_figure(groups, f"Odds ratio, {pair}"))
     if gap is not None and gap.estimate is not None:
+        pair = "the same" if figures else pair_label(groups, is_clear=is_clear, word="minus")
         figures.append(
             Figure(
-                label=f"Difference, {pair_label(groups, is_clear=is_clear, word='minus')}",
+                label=f"Difference, {pair}",
                 value=f"{points(gap.estimate)} points",
-                detail=interval(gap.ci, points) + allowed,
+                detail=TOO_FEW if work.is_exact else interval(gap.ci, points) + allowed,
                 exact=f"{gap.estimate!r}, {gap.ci!r}",
             )
         )
-    share = far.risk_ratio
     if share is not None and share.estimate is not None:
+        limits = f"{interval(share.ci, ratio)}{allowed}" if share.ci else "no usual interval"
         figures.append(
             Figure(
                 label="Ratio of shares, the same",
                 value=ratio(share.estimate),
-                detail=interval(share.ci, ratio) + allowed if share.ci else "no usual interval",
+                detail=TOO_FEW if work.is_exact else limits,
                 exact=f"{share.estimate!r}, {share.ci!r}",
             )
         )
-    pair = "the same" if figures else pair_label(groups, is_clear=is_clear)
-    figures.append(odds_figure(groups, f"Odds ratio, {pair}"))
+    if work.leading != "odds_ratio":
+        pair = "the same" if figures else pair
+        figures.append(odds_figure(groups, f"Odds ratio, {pair}"))
     if test is not None:
         figures.append(figure_of_test(test, _asks(work, results)))
     return figures
@@ -202,7 +214,9 @@ def _notes(work: ProportionsWork, results: ProportionsResults) -> list[str]:
         for each in results.closer
         if each.overlap_misleads and not each.is_sparse
     ]
-    if misled:
+    test = results.leading_test
+    # While groups do not clearly differ, none of several comparisons is told as if it did.
+    if misled and (groups.many == 1 or (test is not None and test.p < work.question.alpha)):
         notes.append(
             f"The intervals of {listed(misled[:3])} and of {groups.reference_label} overlap, yet "
             "the interval of the **difference** leaves out 0: overlap does not show that there is "
@@ -243,7 +257,7 @@ def proportion_write_up(work: ProportionsWork, results: ProportionsResults) -> s
         return f"{percent(group.share)} ({count(group.events)} of {count(group.n)}{ci}) {who}"
 
     allowed = limits_label(groups)
-    if work.leading == "odds_ratio":
+    if not groups.shares_have_meaning:
         text = (
             f"The odds ratio for “{groups.event_label}”, {against(far.label, base.label)}"
             f"{among(groups) or ','} was {odds_in_words(groups)}"
@@ -252,7 +266,11 @@ def proportion_write_up(work: ProportionsWork, results: ProportionsResults) -> s
         text = f"The {weighted}share of “{groups.event_label}” was "
         there, here = those(groups)
         text += f"{shown(mine, there + among(groups))} and {shown(base, here)}"
-        if gap is not None and gap.estimate is not None:
+        odds = far.odds_ratio.estimate
+        if work.is_exact and odds is not None:
+            limits = interval_in_print(groups.exact_odds_ratio_ci, ratio)
+            text += f" (odds ratio {ratio(odds)}, exact {at} {limits}{allowed})"
+        elif gap is not None and gap.estimate is not None:
             limits = interval_in_print(gap.ci, points)
             text += f" (difference {points(gap.estimate)} percentage points"
             text += f", {at} {limits}{allowed})" if limits else ")"

@@ -15,7 +15,7 @@ def statement(work: ProportionsWork) -> tuple[Sentence, ...]:
     outcome = work.pair.outcome.variable.title
     title = work.pair.explanatory.variable.title
     event = f"“{groups.event_label}” ({outcome})"
-    what = "odds of" if work.leading == "odds_ratio" else "share of"
+    what = "share of" if groups.shares_have_meaning else "odds of"
     two = len(groups.groups) == 2 or options.alternative != "two_sided"
     if two:
         null = f"The {what} {event} is the same {there} as {here}."

@@ -49,10 +49,17 @@ class ProportionsWork(Work):
 
     @property
     def leading(self) -> Leading:
-        """Odds where cases were sampled; the ratio where the event is rare; else the difference."""
-        if self.pair.is_case_control:
+        """Odds where cases were sampled or where only they have exact limits, as counts are small; the
+        ratio where the event is rare; else the difference."""
+        if self.pair.is_case_control or self.is_exact:
             return "odds_ratio"
         return "risk_ratio" if self.groups.overall.share < COMMON else "risk_difference"
+
+    @property
+    def is_exact(self) -> bool:
+        """The group that leads and its reference are too few for approximate limits: those of a
+        difference or a ratio of shares may contradict the exact test."""
+        return self.groups.exact_odds_ratio_ci is not None
 
     @cached_property
     def exact_p(self) -> float | None:

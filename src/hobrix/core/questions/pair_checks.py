@@ -67,7 +67,8 @@ def fragile_reference(pair: Pair, groups: Groups | None) -> list[Check]:
         return []
     base, largest = groups.base, max(groups.groups, key=_few)
     few = count(_few(base))
-    what = f"have “{groups.event_label}”" if base.events == _few(base) else "have it not"
+    with_event, without = ("has", "does not have") if _few(base) == 1 else ("have", "do not have")
+    what = f"{with_event if base.events == _few(base) else without} “{groups.event_label}”"
     text = (
         f"Only {few} of {count(base.n)} in the reference, {base.label}, {what}: every ratio against "
         "it hangs on them."

@@ -162,7 +162,7 @@ def how_often(p: float) -> str:
 
 
 def reported_test(test: NamedTest, n: float | None = None) -> str:
-    """ "χ²(3, N = 2,412) = 12.3, p < .001", "Rao–Scott F(1.8, 98.2) = 5.31, p = .008", "z = 2.10,
+    """ "χ²(3, N = 2,412) = 12.3, p < .001", "likelihood-ratio χ²(2) = 4.1, p = .13", "Rao–Scott F(1.8, 98.2) = 5.31, p = .008", "z = 2.10,
     p = .036", "exact test, p = .04"."""
     if test.statistic is None:
         return f"{test.name}, {p_in_print(test.p)}"
@@ -172,6 +172,8 @@ def reported_test(test: NamedTest, n: float | None = None) -> str:
         sign = f"{test.name.removesuffix(' test')} F"
         freedom = f"({_df(test.df)}, {_df(test.df2)})"
     elif test.df is not None:
+        if not test.name.startswith("chi-square"):
+            sign = f"{test.name.split(' test')[0]} {sign}"
         freedom = f"({_df(test.df)}{'' if n is None else f', N = {count(n)}'})"
     return f"{sign}{freedom} = {statistic(test.statistic)}, {p_in_print(test.p)}"
 

@@ -54,7 +54,8 @@ def _expected(work: CrosstabWork, whole: CrosstabTable) -> list[Check]:
     remedies = _combinations(work, whole, explanatory, "vary_with") + _combinations(
         work, whole, outcome, "outcome"
     )
-    few = f"{percent(share)} of expected counts are below {EXPECTED:.0f} (smallest {where})"
+    many = "All" if share == 1 else f"{percent(share)} of"
+    few = f"{many} expected counts are below {EXPECTED:.0f} (smallest {where})"
     if not is_sparse(expected):
         text = f"{few}. The usual rule allows up to 20% with none below 1, so the test holds."
         return [Check(id="expected_counts", status="care", text=text, remedies=remedies)]
@@ -84,7 +85,6 @@ def _combinations(
     first, second = sorted((rare, partner))
     combined = np.delete(counts, second, axis=0)
     combined[first] = counts[first] + counts[second]
-    test = independence.pearson_test(combined)
     smallest = float(independence.expected_counts(combined).min())
     recast = work.question.options.categories.get(variable.name, Recast())
     joined = (heads[first].value, heads[second].value)
@@ -92,8 +92,8 @@ def _combinations(
         return ()
     changed = recast.model_copy(update={"combine": (*recast.combine, joined)})
     label = (
-        f"Combine {heads[first].label} and {heads[second].label} here: {p_equals(test.p)}, "
-        f"smallest expected {smallest:.1f}"
+        f"Combine {heads[first].label} and {heads[second].label} here: smallest expected count "
+        f"then {smallest:.1f}"
     )
     return (Remedy(label=label, question=work.question.with_recast(variable.name, changed)),)
 

@@ -107,7 +107,7 @@ def _unavailable(work: CrosstabWork) -> list[Unavailable]:
         keys = ("risk_ratio", "risk_difference", "number_needed")
         missing += [(key, reason) for key in (*keys, "population_attributable_fraction")]
     if groups is not None and len(whole.rows) != 2:
-        reason = "There are more than two groups: see groups.comparisons."
+        reason = "There are more than two groups: each is compared with the reference."
         missing.append(("two_groups", reason))
     for comparison in groups.comparisons if groups else ():
         pair = against(comparison.label, groups.reference_label) if groups else ""

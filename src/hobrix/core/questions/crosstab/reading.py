@@ -285,7 +285,7 @@ def notes_of_sample(work: CrosstabWork) -> list[str]:
     sample = work.sampling.sample
     assert sample is not None
     return [
-        f"Percentages are weighted, counts are those sampled; errors: {sample.errors} on "
+        f"Percentages are weighted, counts are those sampled; {sample.errors} on "
         f"{count(sample.design_df)} design degrees of freedom. Weights correct the sample; they do "
         "not count people."
     ]

@@ -5,7 +5,7 @@ import math
 from hobrix.core.data import Variable
 from hobrix.core.questions.confounding import verdict
 from hobrix.core.questions.crosstab.results import CrosstabResults
-from hobrix.core.questions.estimates import Effect, Limits
+from hobrix.core.questions.estimates import Effect, Limits, NamedTest
 from hobrix.core.questions.pair_checks import STRATA_NOTE
 from hobrix.core.questions.pooled import PooledPair
 from hobrix.core.questions.question import Question
@@ -18,6 +18,7 @@ from hobrix.core.questions.wording import (
     p_equals,
     points,
     ratio,
+    reported_test,
 )
 
 
@@ -171,6 +172,6 @@ def write_up_of_strata(
     if pair.crude_odds_ratio is not None and not math.isinf(pair.crude_odds_ratio):
         text += f" (crude {ratio(pair.crude_odds_ratio)})"
     if pair.breslow_day_tarone is not None:
-        p = p_equals(pair.breslow_day_tarone.p)
-        text += f"; homogeneity of odds ratios (Breslow–Day–Tarone) {p}"
+        same = NamedTest.chi_square("Breslow–Day–Tarone test", pair.breslow_day_tarone)
+        text += f"; homogeneity of odds ratios, {reported_test(same)}"
     return text + "."

@@ -112,7 +112,7 @@ def _crowded(work: OddsWork, model: OddsModel) -> list[Check]:
     if sample is None or many <= CROWDED * sample.design_df:
         return []
     text = (
-        f"{count(many)} coefficients for {count(sample.design_df)} degrees of freedom of the design: "
+        f"{count(many)} {'coefficient' if many == 1 else 'coefficients'} for {count(sample.design_df)} degrees of freedom of the design: "
         "tests of several at once are unsure or not to be had. Use fewer variables or categories."
     )
     return [Check(id="crowded", status="care", text=text)]
@@ -128,7 +128,9 @@ def _fragile_reference(model: OddsModel) -> list[Check]:
         few = min(events, n - events)
         if few >= FEW_EVENTS:
             continue
-        what = "have the event" if events == few else "do not have it"
+        one = few == 1
+        with_event, without = ("has", "does not have") if one else ("have", "do not have")
+        what = f"{with_event if events == few else without} the event"
         text = (
             f"Only {count(few)} of {count(n)} in the reference of {term.title}, “{term.reference}”, "
             f"{what}: every odds ratio against it hangs on them."

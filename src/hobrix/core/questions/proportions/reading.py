@@ -10,6 +10,7 @@ from hobrix.core.questions.picked import (
     limits_label,
     odds_figure,
     odds_in_words,
+    odds_limits,
     odds_note,
     pair_label,
     rare_note,
@@ -114,8 +115,8 @@ def _size(work: ProportionsWork, far: Against) -> str:
     event, (there, here) = _event(work), those(groups)
     weighted = "Weighted, " if work.question.is_designed else ""
     shares = (
-        f"{weighted}{event} in {percent(mine.share)} of {work.pair.counted.noun_many} "
-        f"{there}{among(groups)} and {percent(base.share)} {here}"
+        f"{weighted}{percent(mine.share)} of {work.pair.counted.noun_many} {there}{among(groups)} "
+        f"have {event}, against {percent(base.share)} {here}"
     )
     if work.leading == "odds_ratio" or gap is None or gap.estimate is None:
         if groups.shares_have_meaning:
@@ -258,9 +259,13 @@ def proportion_write_up(work: ProportionsWork, results: ProportionsResults) -> s
 
     allowed = limits_label(groups)
     if not groups.shares_have_meaning:
+        kind = "exact " if work.is_exact else ""
+        limits = interval_in_print(odds_limits(groups), ratio)
+        odds = far.odds_ratio.estimate
         text = (
             f"The odds ratio for “{groups.event_label}”, {against(far.label, base.label)}"
-            f"{among(groups) or ','} was {odds_in_words(groups)}"
+            f"{among(groups) or ','} was {'not defined' if odds is None else ratio(odds)}"
+            f"{f', {kind}{at} {limits}{allowed}' if limits else ''}"
         )
     else:
         text = f"The {weighted}share of “{groups.event_label}” was "

@@ -3,7 +3,7 @@
 import math
 from dataclasses import dataclass
 
-from hobrix.core.questions.estimates import Against, Effect, Limits
+from hobrix.core.questions.estimates import Against, Effect, Limits, NamedTest
 from hobrix.core.questions.proportions.results import ProportionsResults
 from hobrix.core.questions.proportions.work import ProportionsWork
 from hobrix.core.questions.wording import (
@@ -13,9 +13,9 @@ from hobrix.core.questions.wording import (
     level,
     listed,
     p_equals,
-    p_in_print,
     points,
     ratio,
+    reported_test,
 )
 from hobrix.core.tables.independence import ChiSquareTest
 
@@ -132,7 +132,7 @@ def pooled_write_up(work: ProportionsWork, results: ProportionsResults, far: Aga
     if found.same is not None:
         differed = found.same.p < work.question.alpha
         told = "differed between strata" if differed else "did not clearly differ between strata"
-        text += f"; it {told}, {p_in_print(found.same.p)}"
+        text += f"; it {told}, {reported_test(NamedTest.chi_square(found.test_name, found.same))}"
     return f"{text}."
 
 

@@ -41,9 +41,9 @@ export function points(share: number | null | undefined): string {
   return fixed(100 * share, decimals(Math.min(size, Math.abs(100 - size)), 1))
 }
 
-/** As many as it takes to show that a size is not 0; rounding errors are. */
+/** As many as it takes to show a digit of a size that is not 0; rounding errors are. */
 function decimals(size: number, usual: number): number {
-  const roundsAway = size > 1e-6 && size < 0.5 * 10 ** -usual
+  const roundsAway = size > 1e-6 && size < 10 ** -usual
   return roundsAway ? Math.max(usual, Math.ceil(-Math.log10(size))) : usual
 }
 

@@ -29,8 +29,8 @@ def points(share: float) -> str:
 
 
 def _decimals(size: float, usual: int) -> int:
-    """As many as it takes to show that a size is not 0; rounding errors are."""
-    rounds_away = 1e-6 < size < 0.5 * 10**-usual
+    """As many as it takes to show a digit of a size that is not 0; rounding errors are."""
+    rounds_away = 1e-6 < size < 10**-usual
     return max(usual, math.ceil(-math.log10(size))) if rounds_away else usual
 
 

@@ -185,10 +185,10 @@ def _lead_of_table(
         f"**No clear sign** that {outcome.title} varies with {explanatory.title}. "
         f"{_by_chance(test)}."
     )
-    if whole.cramers_v_ci is not None:
+    if whole.strength_ci is not None:
         said += (
             " That does not show there is none: Cramér’s V may be as large as "
-            f"{whole.cramers_v_ci[1]:.2f}."
+            f"{whole.strength_ci[1]:.2f}."
         )
     return said
 
@@ -217,7 +217,7 @@ def _figures(whole: CrosstabTable, confidence: float) -> list[Figure]:
     figures = []
     if (test := whole.leading_test) is not None:
         figures.append(figure_of_test(test, f"{test.name[0].upper()}{test.name[1:]}"))
-    v, ci = whole.cramers_v, whole.cramers_v_ci
+    v, ci = whole.cramers_v, whole.strength_ci
     figures.append(
         Figure(
             label="Strength, Cramér’s V",
@@ -309,8 +309,8 @@ def _write_up_of_table(work: CrosstabWork, whole: CrosstabTable) -> str:
         )
         text += f" {_associated(work, title, mid_sentence(explanatory.title), whole.test, whole.n)}"
     strength = f"Cramér’s V = {unit_in_print(whole.cramers_v)}"
-    if whole.cramers_v_ci is not None:
-        strength += f", {at} {interval_in_print(whole.cramers_v_ci, unit_in_print)}"
+    if whole.strength_ci is not None:
+        strength += f", {at} {interval_in_print(whole.strength_ci, unit_in_print)}"
     text = f"{text.removesuffix('.')}; {strength}."
     if groups is not None and len(whole.columns) == 2:
         text += _write_up_of_event(groups, at, is_weighted=whole.weighted is not None)

@@ -122,6 +122,12 @@ class CrosstabTable(Frozen):
         """Of the event where one is named, otherwise of the whole table."""
         return self.test if self.groups is None else self.event_test
 
+    @property
+    def strength_ci(self) -> Limits | None:
+        """Of Cramér's V, which come from the chi-square; none where that gives way to an exact test."""
+        is_exact = self.test is not None and self.test.statistic is None
+        return None if is_exact else self.cramers_v_ci
+
 
 class Stratum(Frozen):
     """The table within one category of each stratifying variable. Where it cannot be made,

@@ -7,6 +7,7 @@ import math
 import threading
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Literal
 
 import numpy as np
 from scipy import linalg
@@ -48,11 +49,13 @@ class _Room(threading.local):
     def __init__(self) -> None:
         self._held = np.empty(0)
 
-    def of(self, rows: int, columns: int) -> FloatArray:
-        """Shape (rows, columns), column by column; what it holds is of no account."""
-        if len(self._held) < rows * columns:
-            self._held = np.empty(rows * columns)
-        return self._held[: rows * columns].reshape(columns, rows).T
+    def like(self, design: FloatArray, rows: int) -> FloatArray:
+        """Shape (rows, k), in the order of the design; what it holds is of no account."""
+        size = rows * design.shape[1]
+        if len(self._held) < size:
+            self._held = np.empty(size)
+        order: Literal["C", "F"] = "C" if design.flags.c_contiguous else "F"
+        return self._held[:size].reshape((rows, -1), order=order)
 
 
 _room = _Room()
@@ -267,7 +270,7 @@ def _of_stretch(data: Patterns, slope: FloatArray, offset: FloatArray | None, ro
     columns = len(slope)
     value, score, least = 0.0, np.zeros(columns), 1.0
     information = np.zeros((columns, columns))
-    room = _room.of(min(BLOCK, rows.stop - rows.start), columns)
+    room = _room.like(data.design, min(BLOCK, rows.stop - rows.start))
     for part in blocks(rows):
         x, y, m = data.design[part], data.events[part], data.trials[part]
         eta = x @ slope if offset is None else x @ slope + offset[part]
@@ -276,9 +279,8 @@ def _of_stretch(data: Patterns, slope: FloatArray, offset: FloatArray | None, ro
         small = np.exp(-size)
         whole = 1 + small
         large = 1 / whole
-        p = large * small
-        variance = large * p
-        np.copyto(p, large, where=eta >= 0)
+        variance = large * (large * small)
+        p = np.copysign(large - 0.5, eta) + 0.5
         missed = float(y @ (size - eta) + (m - y) @ (size + eta)) / 2
         value -= missed + float(m @ np.log(whole))
         score += (y - m * p) @ x

@@ -35,8 +35,8 @@ _MIX = np.uint64(0x9E3779B97F4A7C15)
 class Patterns:
     """Distinct rows of a design matrix, shape (J, k), with events out of trials, shape (J,).
 
-    The design lies column by column: it is wider than a processor takes at once, and columns are
-    what is scaled, kept and left out.
+    A design of one block lies column by column, as columns are what is scaled, kept and left out;
+    longer ones are worked on as they come.
     """
 
     design: FloatArray
@@ -44,7 +44,8 @@ class Patterns:
     trials: FloatArray
 
     def __post_init__(self) -> None:
-        object.__setattr__(self, "design", np.asfortranarray(self.design))
+        if len(self.design) <= BLOCK:
+            object.__setattr__(self, "design", np.asfortranarray(self.design))
 
     def keep(self, columns: Sequence[int]) -> "Patterns":
         """The same people with fewer columns; patterns that become equal are put together where

@@ -113,9 +113,8 @@ class _Climb:
             small = np.exp(-size)
             whole = 1 + small
             large = 1 / whole
-            p = large * small
-            variance = large * p
-            np.copyto(p, large, where=eta >= 0)
+            variance = large * (large * small)
+            p = np.copysign(large - 0.5, eta) + 0.5
             missed = ((size - eta) @ y + (size + eta) @ (m - y)) / 2
             value -= missed + np.log(whole) @ m
             score += (y - m * p) @ x

@@ -8,10 +8,12 @@ HOBRIX_HOME ?= $(CURDIR)/var
 export HOBRIX_HOME
 export DJANGO_SETTINGS_MODULE ?= hobrix.web.config.settings
 NPM := npm --prefix frontend
+# Named here, since there it goes before the environment.
+PYTEST_WEB := $(BIN)/pytest --ds=hobrix.web.config.settings_test
 SOURCES := $(shell find frontend/src frontend/public -type f 2>/dev/null) src/hobrix/figures/tokens.json \
 	frontend/index.html frontend/vite.config.ts
 
-.PHONY: demo demo-reset dev test test-core test-frontend test-web test-browser lint lint-python lint-frontend types check-types build bench \
+.PHONY: demo demo-reset dev test test-one test-core test-frontend test-web test-browser lint lint-python lint-frontend types check-types build bench \
 	lock format demo-data screenshots
 
 demo: build
@@ -68,8 +70,18 @@ lint-python: $(VENV)/dev.stamp
 lint-frontend: frontend/node_modules/.package-lock.json
 	$(NPM) run --silent check
 
+# One file or one test, by the runner it belongs to: make test-one T=tests/core/test_odds.py,
+# T="tests/web -k access", T=frontend/tests/answer.test.ts
+test-one: $(VENV)/dev.stamp
+ifneq (,$(findstring .test.ts,$(T)))
+	$(NPM) test --silent -- $(T:frontend/%=%)
+else
+	$(PYTEST_WEB) $(T)
+endif
+
+# The core is tested without Django in sight.
 test-core: $(VENV)/dev.stamp
-	OPENBLAS_NUM_THREADS=1 HYPOTHESIS_PROFILE=steady $(BIN)/pytest tests/core -n 2
+	OPENBLAS_NUM_THREADS=1 HYPOTHESIS_PROFILE=steady $(BIN)/pytest -p no:django -W ignore::pytest.PytestConfigWarning tests/core -n 2
 
 # Components are mounted on answers that the core gives here and now.
 test-frontend: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
@@ -77,11 +89,11 @@ test-frontend: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
 	$(NPM) test --silent
 
 test-web: $(VENV)/dev.stamp
-	OPENBLAS_NUM_THREADS=1 $(BIN)/pytest tests/web -n 2
+	OPENBLAS_NUM_THREADS=1 $(PYTEST_WEB) tests/web -n 2
 
 test-browser: $(VENV)/dev.stamp build
 	tests/browser/install-chromium
-	$(BIN)/pytest tests/browser
+	$(PYTEST_WEB) tests/browser
 
 types: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
 	$(BIN)/python -m django export_openapi_schema --api hobrix.web.api.api --sorted --indent 1 \

@@ -63,19 +63,7 @@ def open_page(
     """Pages of separate people; fails when one of them saw an error or called elsewhere."""
     complaints: list[str] = []
     pages: list[Page] = []
-
-    def on_error(error: Any) -> None:
-        complaints.append(f"error: {error}")
-
-    def on_console(message: ConsoleMessage) -> None:
-        if message.type in ("error", "warning") and EXPECTED_NOISE not in message.text:
-            complaints.append(f"console: {message.text}")
-
-    def on_request(request: Request) -> None:
-        if not request.url.startswith((live_server.url, "data:", "blob:", "about:")):
-            complaints.append(f"outside: {request.url}")
-
-    heard = {"pageerror": on_error, "console": on_console, "request": on_request}
+    heard = _listeners(complaints, live_server.url)
 
     def make(width: int = 1280, height: int = 800, scheme: str = "light") -> Page:
         page = _page(browser, live_server) if pages else first_page
@@ -94,6 +82,23 @@ def open_page(
             first_page.remove_listener(event, listener)
         _forget(first_page, live_server.url)
     assert complaints == []
+
+
+def _listeners(complaints: list[str], origin: str) -> dict[str, Callable[..., None]]:
+    """What is wrong with a page is written down: errors, warnings, and calls to anywhere else."""
+
+    def on_error(error: Any) -> None:
+        complaints.append(f"error: {error}")
+
+    def on_console(message: ConsoleMessage) -> None:
+        if message.type in ("error", "warning") and EXPECTED_NOISE not in message.text:
+            complaints.append(f"console: {message.text}")
+
+    def on_request(request: Request) -> None:
+        if not request.url.startswith((origin, "data:", "blob:", "about:")):
+            complaints.append(f"outside: {request.url}")
+
+    return {"pageerror": on_error, "console": on_console, "request": on_request}
 
 
 def _forget(page: Page, origin: str) -> None:

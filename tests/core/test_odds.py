@@ -97,39 +97,9 @@ def test_the_model_through_the_sentence(case: dict[str, Any]) -> None:
     ):
         assert_agrees(getattr(model.likelihood, key), expected[key], key, relative=1e-8)
     assert_agrees(opened.fit.brier, expected["brier"], "brier", relative=1e-8)
-    rows = opened.coefficients.coefficients
-    coefficients = {(row.term, row.level): row for row in rows}
-    for theirs in expected["coefficients"]:
-        mine = coefficients[(theirs["term"], theirs["level"])]
-        assert_agrees(mine.log_odds, theirs["log_odds"], "log odds", relative=1e-8)
-        assert_agrees(mine.se, theirs["se"], "se", relative=1e-8)
-        assert_agrees(list(mine.log_odds_ci), theirs["log_odds_ci_95_wald"], "Wald", relative=1e-8)
-        assert_agrees(mine.p, theirs["p"], "p", relative=1e-7)
-        if theirs["odds_ratio"] is None:
-            assert mine.odds_ratio == np.inf  # more than a double can hold
-            continue
-        # An error in a large exponent grows with it.
-        relative = 1e-8 * max(1.0, abs(mine.log_odds))
-        assert_agrees(mine.odds_ratio, theirs["odds_ratio"], "odds ratio", relative=relative)
-        if None not in theirs["ci_95_wald"]:
-            assert_agrees(list(mine.ci), theirs["ci_95_wald"], "interval", relative=relative)
-    terms = {term.term: term for term in model.terms}
-    for theirs in expected["terms"]:
-        mine = terms[theirs["term"]]
-        assert mine.part_of_interaction == theirs["part_of_interaction"]
-        for key in ("wald", "likelihood_ratio"):
-            test = getattr(mine, key)
-            assert_agrees(test.statistic, theirs[key]["statistic"], key, relative=1e-8)
-        assert_agrees(mine.gvif_adjusted, theirs["gvif_adjusted"], "gvif", relative=1e-8)
-    for step, theirs in zip(
-        opened.steps.steps if opened.steps else [], expected["steps"], strict=True
-    ):
-        assert_agrees(step.gain.statistic, theirs["statistic"], step.step, relative=1e-8)
-        assert_agrees(step.log_likelihood, theirs["log_likelihood"], step.step, relative=1e-8)
-    for mine, theirs in zip(opened.profile.predictions, expected["predictions"], strict=True):
-        for key in ("log_odds", "se_log_odds", "probability"):
-            assert_agrees(getattr(mine, key), theirs[key], key, relative=1e-8)
-        assert_agrees(list(mine.ci), theirs["ci_95"], "prediction", relative=1e-8)
+    coefficients_agree(opened.coefficients.coefficients, expected["coefficients"])
+    terms_agree(model.terms, expected["terms"])
+    panels_agree(opened, expected)
     effects = {(e.variable, e.level): e for e in model.average_marginal_effects}
     for theirs in expected["average_marginal_effects"]:
         mine = effects[(theirs["variable"], theirs["level"])]
@@ -145,6 +115,47 @@ def test_the_model_through_the_sentence(case: dict[str, Any]) -> None:
         mine = tidwell[theirs["variable"]]
         assert mine is not None
         assert_agrees(mine.statistic, theirs["statistic"], "Box–Tidwell", relative=1e-7)
+
+
+def coefficients_agree(rows: Any, expected: list[dict[str, Any]]) -> None:
+    coefficients = {(row.term, row.level): row for row in rows}
+    for theirs in expected:
+        mine = coefficients[(theirs["term"], theirs["level"])]
+        assert_agrees(mine.log_odds, theirs["log_odds"], "log odds", relative=1e-8)
+        assert_agrees(mine.se, theirs["se"], "se", relative=1e-8)
+        assert_agrees(list(mine.log_odds_ci), theirs["log_odds_ci_95_wald"], "Wald", relative=1e-8)
+        assert_agrees(mine.p, theirs["p"], "p", relative=1e-7)
+        if theirs["odds_ratio"] is None:
+            assert mine.odds_ratio == np.inf  # more than a double can hold
+            continue
+        # An error in a large exponent grows with it.
+        relative = 1e-8 * max(1.0, abs(mine.log_odds))
+        assert_agrees(mine.odds_ratio, theirs["odds_ratio"], "odds ratio", relative=relative)
+        if None not in theirs["ci_95_wald"]:
+            assert_agrees(list(mine.ci), theirs["ci_95_wald"], "interval", relative=relative)
+
+
+def terms_agree(found: Any, expected: list[dict[str, Any]]) -> None:
+    terms = {term.term: term for term in found}
+    for theirs in expected:
+        mine = terms[theirs["term"]]
+        assert mine.part_of_interaction == theirs["part_of_interaction"]
+        for key in ("wald", "likelihood_ratio"):
+            test = getattr(mine, key)
+            assert_agrees(test.statistic, theirs[key]["statistic"], key, relative=1e-8)
+        assert_agrees(mine.gvif_adjusted, theirs["gvif_adjusted"], "gvif", relative=1e-8)
+
+
+def panels_agree(opened: Any, expected: dict[str, Any]) -> None:
+    for step, theirs in zip(
+        opened.steps.steps if opened.steps else [], expected["steps"], strict=True
+    ):
+        assert_agrees(step.gain.statistic, theirs["statistic"], step.step, relative=1e-8)
+        assert_agrees(step.log_likelihood, theirs["log_likelihood"], step.step, relative=1e-8)
+    for mine, theirs in zip(opened.profile.predictions, expected["predictions"], strict=True):
+        for key in ("log_odds", "se_log_odds", "probability"):
+            assert_agrees(getattr(mine, key), theirs[key], key, relative=1e-8)
+        assert_agrees(list(mine.ci), theirs["ci_95"], "prediction", relative=1e-8)
 
 
 @pytest.mark.parametrize("case", CASES, ids=lambda case: case["name"])

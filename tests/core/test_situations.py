@@ -32,33 +32,44 @@ def asked(situation: dict[str, Any]) -> Answer:
 def test_a_situation(situation: dict[str, Any]) -> None:
     frame, question = frame_of(situation), question_of(situation)
     if "refused" in situation:
-        with pytest.raises(QuestionError) as refused:
-            answer(question, frame, panels=None)
-        for words in situation["refused"]:
-            assert words in str(refused.value)
-        for _, way in refused.value.remedies:
-            assert isinstance(way, Question)
-            answer(way, frame, panels=None)
-        return
-    given = answer(question, frame, panels=None)
+        is_refused(situation, question, frame)
+    else:
+        given = answer(question, frame, panels=None)
+        says_what_it_must(situation, given)
+        checks_what_it_must(situation, given)
+        for label, way in ways_on(given):
+            assert follow(way, frame), label
+
+
+def is_refused(situation: dict[str, Any], question: Question, frame: Frame) -> None:
+    """In the words told, with remedies that lead to answers."""
+    with pytest.raises(QuestionError) as refused:
+        answer(question, frame, panels=None)
+    for words in situation["refused"]:
+        assert words in str(refused.value)
+    for _, way in refused.value.remedies:
+        assert isinstance(way, Question)
+        answer(way, frame, panels=None)
+
+
+def says_what_it_must(situation: dict[str, Any], given: Answer) -> None:
     said = Said(given)
-    for words in situation.get("says", []):
-        assert words in said.told
-    for words in situation.get("shows", []):
-        assert words in said.figures
-    for words in situation.get("writes", []):
-        assert words in given.write_up
-    for panel, words in situation.get("opens", {}).items():
-        assert words in getattr(given.opened, panel).model_dump_json()
+    where = {"says": said.told, "shows": said.figures, "writes": given.write_up}
+    for key, text in where.items():
+        for words in situation.get(key, []):
+            assert words in text
     for words in situation.get("never", []):
         assert words not in said.everything
+    for panel, words in situation.get("opens", {}).items():
+        assert words in getattr(given.opened, panel).model_dump_json()
+
+
+def checks_what_it_must(situation: dict[str, Any], given: Answer) -> None:
     standing = {check.id: check for check in given.checks}
     for check, status in situation.get("checks", {}).items():
         assert (check, standing[check].status if check in standing else "none") == (check, status)
     for check, words in situation.get("because", {}).items():
         assert words in standing[check].text
-    for label, way in ways_on(given):
-        assert follow(way, frame), label
 
 
 class Said:

@@ -43,7 +43,8 @@ def answer_command(question: Path, data: Path, codebook: Path | None, panels: st
         read = read_path(data)
         known = read.codebook or Codebook()
         if codebook is not None:
-            known = read_any_codebook(codebook.name, codebook.read_bytes())
+            described = read_any_codebook(codebook.name, codebook.read_bytes())
+            known = described.describing(read.table)
         opened = None if panels is None else [name for name in panels.split(",") if name]
         given = answer(asked, frame_of(read.table, known), panels=opened)
         click.echo(given.model_dump_json(indent=1, by_alias=True))

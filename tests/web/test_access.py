@@ -102,7 +102,7 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
 
 
 def test_all_routes_of_the_api_are_walked() -> None:
-    assert len(ROUTES) == 50
+    assert len(ROUTES) == 51
 
 
 @pytest.mark.parametrize(("method", "path", "schema"), ROUTES)
@@ -110,7 +110,10 @@ def test_to_a_stranger_a_study_does_not_exist(
     members: dict[str, Client], call: Any, method: str, path: str, schema: str | None
 ) -> None:
     response = call(members["stranger"], method, path, schema)
-    if path.endswith(("/datasets", "/codebook-file", "/replace")) and method == "POST":
+    if (
+        path.endswith(("/datasets", "/codebook-file", "/codebook-file/look", "/replace"))
+        and method == "POST"
+    ):
         # The file is asked for before anything is looked up; nothing of the study is told.
         assert response.status_code in (404, 422)
         return
@@ -140,7 +143,9 @@ def test_a_reader_cannot_change_anything(
     before = everything(study)
     response = call(members["reader"], method, path, schema)
     assert response.status_code in (403, 404, 422), response.content
-    if not path.endswith(("restore", "/datasets", "/codebook-file", "/replace")):
+    if not path.endswith(
+        ("restore", "/datasets", "/codebook-file", "/codebook-file/look", "/replace")
+    ):
         assert response.status_code == 403
     assert everything(study) == before
 

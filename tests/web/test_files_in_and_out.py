@@ -1,6 +1,7 @@
 """Every format through the API, typed tables, how rows count, and taking data out."""
 
 import io
+import json
 from typing import Any
 
 import pytest
@@ -76,6 +77,55 @@ def test_a_ddi_codebook_describes_a_csv(owner: Client, study: Study, dataset: Da
     refused = owner.post(f"{url(study, draft)}/codebook-file", {"file": bad})
     assert refused.status_code == 422
     assert "entities" in refused.json()["detail"]
+
+
+def test_a_data_dictionary_is_looked_at_before_it_is_used(owner: Client, study: Study) -> None:
+    draft = bring(owner, study, CSV, "again.csv").json()
+    before = owner.get(f"{url(study, draft)}/codebook").json()
+    text = b"what,means\nill,Stomach illness\nweight,Household weight\n"
+    columns = [{"sheet": "", "name": "what", "part": "variable"}]
+    columns.append({"sheet": "", "name": "means", "part": "label"})
+
+    def send(where: str, **form: str) -> Any:
+        file = SimpleUploadedFile("dictionary.csv", text)
+        return owner.post(f"{url(study, draft)}/codebook-file{where}", {"file": file, **form})
+
+    unclear = send("/look").json()
+    assert [(c["name"], c["part"]) for c in unclear["columns"]] == [("what", None), ("means", None)]
+    assert "Say which one does" in unclear["problem"]
+    assert send("").status_code == 422
+    seen = send("/look", columns=json.dumps(columns)).json()
+    assert [(c["name"], c["part"]) for c in seen["columns"]] == [
+        ("what", "variable"),
+        ("means", "label"),
+    ]
+    assert seen["problem"] is None
+    assert (seen["described"], seen["unknown"], seen["undescribed"]) == (
+        1,
+        ["weight"],
+        ["source", "age", "n"],
+    )
+    assert owner.get(f"{url(study, draft)}/codebook").json() == before
+    assert send("", columns="nonsense").status_code == 422
+    assert send("", columns=json.dumps(columns)).status_code == 200
+    after = {e["variable"]["name"]: e for e in owner.get(f"{url(study, draft)}/codebook").json()}
+    assert after["ill"]["variable"]["label"] == "Stomach illness"
+    assert after["ill"]["reason"] == "as the codebook says"
+    assert after["source"]["reason"] != "as the codebook says"
+
+
+def test_answers_a_codebook_does_not_list_are_to_be_looked_at(owner: Client, study: Study) -> None:
+    draft = bring(owner, study, CSV, "again.csv").json()
+    file = SimpleUploadedFile("dictionary.csv", b"variable,code,meaning\nill,yes,Ill\n")
+    owner.post(f"{url(study, draft)}/codebook-file", {"file": file})
+    codebook = owner.get(f"{url(study, draft)}/codebook").json()
+    ill = next(each for each in codebook if each["variable"]["name"] == "ill")
+    assert ill["to_look_at"] == ["Not listed in the codebook: no."]
+
+
+def test_a_row_of_totals_is_pointed_out(owner: Client, study: Study) -> None:
+    draft = bring(owner, study, "source,n\nriver,10\npiped,20\nTotal,30\n", "table.csv").json()
+    assert any("looks like a total" in remark for remark in draft["remarks"])
 
 
 TYPED: dict[str, Any] = {

@@ -307,9 +307,30 @@ export interface paths {
         put?: never;
         /**
          * Bring Codebook
-         * @description Describe a draft by a codebook file (DDI-Codebook XML, or JSON).
+         * @description Describe a draft by a codebook file (DDI-Codebook XML, JSON, or a data dictionary in a table,
+         *     of which ``columns`` may say what they are: JSON of DictionaryColumnIn).
          */
-        post: operations["hobrix_web_api_datasets_bring_codebook"];
+        post: operations["hobrix_web_api_codebook_files_bring_codebook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/datasets/{dataset_id}/codebook-file/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Codebook
+         * @description How a codebook file would be used, without using it.
+         */
+        post: operations["hobrix_web_api_codebook_files_look_at_codebook"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1257,6 +1278,24 @@ export interface components {
             value: string;
         };
         /**
+         * CodebookSeen
+         * @description What a codebook file would describe: how its columns are taken (none where it has no choice),
+         *     why it cannot be used so, how many variables of the data it describes, those it names that are
+         *     not in the data, and those of the data it does not describe.
+         */
+        CodebookSeen: {
+            /** Columns */
+            columns: components["schemas"]["DictionaryColumnOut"][];
+            /** Described */
+            described: number;
+            /** Problem */
+            problem: string | null;
+            /** Undescribed */
+            undescribed: string[];
+            /** Unknown */
+            unknown: string[];
+        };
+        /**
          * Coefficient
          * @description One column of the model; limits at the question's level, by the method asked for. ``df`` are
          *     those of the design, where z is t.
@@ -1801,6 +1840,17 @@ export interface components {
             single: components["schemas"]["Category"][];
             /** Strata */
             strata: components["schemas"]["Category"][];
+        };
+        /** DictionaryColumnOut */
+        DictionaryColumnOut: {
+            /** Example */
+            example: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: ("variable" | "label" | "kind" | "unit" | "code" | "meaning" | "codes" | "missing") | null;
+            /** Sheet */
+            sheet: string;
         };
         /**
          * Difference
@@ -6057,7 +6107,7 @@ export interface operations {
             };
         };
     };
-    hobrix_web_api_datasets_bring_codebook: {
+    hobrix_web_api_codebook_files_bring_codebook: {
         parameters: {
             query?: never;
             header?: never;
@@ -6070,6 +6120,11 @@ export interface operations {
         requestBody: {
             content: {
                 "multipart/form-data": {
+                    /**
+                     * Columns
+                     * @default
+                     */
+                    columns?: string;
                     /**
                      * File
                      * Format: binary
@@ -6086,6 +6141,71 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DataSetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_codebook_files_look_at_codebook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * Columns
+                     * @default
+                     */
+                    columns?: string;
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodebookSeen"];
                 };
             };
             /** @description Not Found */

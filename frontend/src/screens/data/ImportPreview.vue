@@ -12,6 +12,7 @@ import ErrorNote from '@/parts/ErrorNote.vue'
 import { kinds } from '@/parts/kinds'
 import Miniature from '@/parts/Miniature.vue'
 import { describe } from '../codebook/steps'
+import CodebookFile from './CodebookFile.vue'
 import ReadOptions, { type ReadAs } from './ReadOptions.vue'
 import RowsTable from './RowsTable.vue'
 
@@ -32,6 +33,7 @@ const error = ref<Error>()
 const isBusy = ref(false)
 const onlyDoubtful = ref(false)
 const isNoSummary = ref(false)
+const codebookFile = ref<File>()
 const mayCount = computed(
   () =>
     !!props.dataset.counts_candidate &&
@@ -71,20 +73,9 @@ function reread(options: ReadAs) {
   )
 }
 
-function describeBy(files: FileList | null) {
-  const file = files?.[0]
-  if (!file) return
-  const body = new FormData()
-  body.append('file', file)
-  return attempt(() =>
-    unwrap(
-      client.POST('/api/studies/{study_id}/datasets/{dataset_id}/codebook-file', {
-        params: { path: path.value },
-        body: body as never,
-        bodySerializer: (form) => form as unknown as FormData,
-      }),
-    ),
-  )
+async function described() {
+  codebookFile.value = undefined
+  await refresh(...keys.study(props.study.id))
 }
 
 /** Each row is a group: its counts column says how many. */
@@ -143,7 +134,15 @@ async function confirm() {
       <button class="act" @click="countBy(dataset.counts_candidate)">Yes, it counts</button>
       <button class="act" @click="isNoSummary = true">No, each row is one case</button>
     </p>
-    <ReadOptions :dataset="dataset" @reread="reread" @describe-by="describeBy" />
+    <ReadOptions :dataset="dataset" @reread="reread" @describe-by="codebookFile = $event" />
+    <CodebookFile
+      v-if="codebookFile"
+      :study="study"
+      :dataset="dataset"
+      :file="codebookFile"
+      @used="described"
+      @away="codebookFile = undefined"
+    />
     <ErrorNote :error="error" />
     <ul v-if="dataset.remarks.length" class="remarks">
       <li v-for="remark in dataset.remarks" :key="remark">{{ remark }}</li>

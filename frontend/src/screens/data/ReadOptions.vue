@@ -10,7 +10,13 @@ export type ReadAs = Partial<
 <script setup lang="ts">
 /** How a new file was read, to be put right: separators, characters, sheet; and its codebook. */
 defineProps<{ dataset: DataSet }>()
-const emit = defineEmits<{ reread: [options: ReadAs]; 'describe-by': [files: FileList | null] }>()
+const emit = defineEmits<{ reread: [options: ReadAs]; 'describe-by': [file: File | undefined] }>()
+
+/** The field is emptied, so that the same file can be chosen again. */
+function choose(field: HTMLInputElement) {
+  emit('describe-by', field.files?.[0])
+  field.value = ''
+}
 
 const delimiters = [
   { title: 'comma', value: ',' },
@@ -68,8 +74,8 @@ const encodings = ['utf-8', 'utf-8-sig', 'cp1252', 'latin-1', 'utf-16']
       <input
         type="file"
         class="visually-hidden"
-        accept=".xml,.json"
-        @change="emit('describe-by', ($event.target as HTMLInputElement).files)"
+        accept=".xml,.json,.csv,.tsv,.tab,.txt,.xlsx,.xlsm,.ods"
+        @change="choose($event.target as HTMLInputElement)"
       />
     </label>
   </div>

@@ -14,11 +14,18 @@ from hobrix.core.data.cuts import suggested_cuts
 from hobrix.core.data.design import Design
 from hobrix.core.data.design_look import DesignLook, look_at
 from hobrix.core.data.frame import Frame, RowNoun
-from hobrix.core.data.inference import Proposal, counts_candidate, missing_in_many, propose
+from hobrix.core.data.inference import (
+    Proposal,
+    counts_candidate,
+    missing_in_many,
+    propose,
+    with_event,
+)
 from hobrix.core.data.missing import MissingReason, missing_reasons
 from hobrix.core.data.prepare import Failure, Prepared, apply, made_source, replay, replay_what_fits
 from hobrix.core.data.steps import Making, Step, parents_of
 from hobrix.core.data.subset import AllOf, AnyOf, IsBetween, IsMissing, IsOneOf, Subset
+from hobrix.core.data.totals import total_row
 from hobrix.core.data.variable import Category, Frozen, Kind, MissingCode, Variable
 from hobrix.core.data.weighting import NetworkWeights, Rake
 from hobrix.core.data.weights_look import WeightsLook, look_at_weights
@@ -71,4 +78,6 @@ __all__ = [
     "replay_what_fits",
     "row_counts",
     "suggested_cuts",
+    "total_row",
+    "with_event",
 ]

@@ -243,12 +243,18 @@ def _words(
     what = "one answer" if len(answers) == 1 else f"{len(answers)} different answers"
     reason = f"{what}, in the order of the file"
     if len(answers) == 2 and lowered & _YES and lowered & _NO:
-        event = tuple(value for value in answers if value.lower() in _YES)
-        reference = next(value for value in answers if value.lower() in _NO)
-        variable = _categorical(name, answers, missing)
-        variable = variable.model_copy(update={"event": event, "reference": reference})
-        return Proposal(variable, f"two answers; “{event[0]}” is the event", tuple(look))
+        variable = with_event(_categorical(name, answers, missing))
+        return Proposal(variable, f"two answers; “{variable.event[0]}” is the event", tuple(look))
     return Proposal(_categorical(name, answers, missing), reason, tuple(look))
+
+
+def with_event(variable: Variable) -> Variable:
+    """A variable whose two categories mean yes and no, with yes as its event; any other as it is."""
+    yes = tuple(c.value for c in variable.categories if c.label.lower() in _YES)
+    no = tuple(c.value for c in variable.categories if c.label.lower() in _NO)
+    if len(variable.categories) != 2 or not yes or not no or variable.event:
+        return variable
+    return variable.model_copy(update={"event": yes, "reference": no[0]})
 
 
 def _is_free_text(different: int, answered: int) -> bool:

@@ -1,7 +1,15 @@
 """Readers and writers of files. Readers give a Table of source columns."""
 
-from hobrix.core.formats.codebook import Codebook, Noun, frame_of, read_codebook, variables_of
+from hobrix.core.formats.codebook import (
+    Codebook,
+    Describes,
+    Noun,
+    frame_of,
+    read_codebook,
+    variables_of,
+)
 from hobrix.core.formats.delimited import DelimitedOptions, read_delimited
+from hobrix.core.formats.dictionary import Dictionary, DictionaryColumn, Part
 from hobrix.core.formats.reading import (
     READABLE,
     FileRead,
@@ -19,8 +27,12 @@ __all__ = [
     "READABLE",
     "Codebook",
     "DelimitedOptions",
+    "Describes",
+    "Dictionary",
+    "DictionaryColumn",
     "FileRead",
     "Noun",
+    "Part",
     "ReadOptions",
     "Table",
     "WorkbookOptions",

@@ -1,6 +1,7 @@
 """A codebook as JSON: ``{"noun": {"one", "many"}, "variables": [Variable, ...]}``."""
 
 from collections.abc import Mapping
+from typing import Protocol
 
 from pydantic import ValidationError
 
@@ -20,6 +21,16 @@ class Codebook(Frozen):
 
     noun: Noun = Noun()
     variables: tuple[Variable, ...] = ()
+
+    def describing(self, _table: Table) -> "Codebook":
+        """It says all by itself; a data dictionary needs the table it describes."""
+        return self
+
+
+class Describes(Protocol):
+    """What can tell what the columns of a table hold."""
+
+    def describing(self, _table: Table, /) -> Codebook: ...
 
 
 def read_codebook(data: bytes) -> Codebook:

@@ -1,5 +1,6 @@
 """Reading any file by what its name says it is, and writing to any format."""
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path, PurePath
 from typing import Literal
@@ -8,6 +9,7 @@ from hobrix.core.errors import FormatError
 from hobrix.core.formats.codebook import Codebook, read_codebook
 from hobrix.core.formats.ddi import read_ddi, write_ddi
 from hobrix.core.formats.delimited import DelimitedOptions, read_delimited, write_delimited
+from hobrix.core.formats.dictionary import Dictionary, Part
 from hobrix.core.formats.package import DESCRIPTOR, read_descriptor, read_package, write_package
 from hobrix.core.formats.parquet import parquet_codebook, read_parquet, write_parquet
 from hobrix.core.formats.table import Table
@@ -72,9 +74,29 @@ def read_path(path: Path) -> FileRead:
     return FileRead(table, codebook)
 
 
-def read_any_codebook(name: str, data: bytes) -> Codebook:
-    """A codebook file: DDI-Codebook XML, or JSON."""
-    return read_ddi(data) if PurePath(name).suffix.lower() == ".xml" else read_codebook(data)
+def read_any_codebook(
+    name: str, data: bytes, told: Mapping[tuple[str, str], Part | None] | None = None
+) -> Codebook | Dictionary:
+    """A codebook file: DDI-Codebook XML, JSON, a workbook that Hobrix wrote, or a data dictionary in a
+    table, of which ``told`` may say what its columns are."""
+    ending = PurePath(name).suffix.lower()
+    if ending in DELIMITED:
+        return Dictionary.of({"": read_delimited(data)[0]}, told)
+    if ending in WORKBOOKS:
+        first = read_workbook(data)
+        return first.codebook or Dictionary.of(_sheets(data, first.sheets), told)
+    return read_ddi(data) if ending == ".xml" else read_codebook(data)
+
+
+def _sheets(data: bytes, names: Sequence[str]) -> dict[str, Table]:
+    """All sheets that hold a table."""
+    found = {}
+    for name in names:
+        try:
+            found[name] = read_workbook(data, WorkbookOptions(sheet=name)).table
+        except FormatError:
+            continue
+    return found
 
 
 def write_file(kind: Written, table: Table, codebook: Codebook, name: str) -> bytes:

@@ -6,6 +6,7 @@ from ninja.security import django_auth
 from hobrix.web.api import (
     answers,
     codebook,
+    codebook_files,
     datasets,
     jobs,
     problems,
@@ -20,6 +21,11 @@ api.add_router("/session", session.router, tags=["session"])
 api.add_router("/studies", studies.router, tags=["studies"])
 api.add_router("/studies/{study_id}/datasets", datasets.router, tags=["datasets"])
 api.add_router("/studies/{study_id}/datasets/{dataset_id}", codebook.router, tags=["codebook"])
+api.add_router(
+    "/studies/{study_id}/datasets/{dataset_id}/codebook-file",
+    codebook_files.router,
+    tags=["datasets"],
+)
 api.add_router("/studies/{study_id}/questions", questions.router, tags=["questions"])
 api.add_router("/studies/{study_id}/answer", answers.router, tags=["answers"])
 api.add_router("/studies/{study_id}/subsets", subsets.router, tags=["subsets"])

@@ -15,7 +15,7 @@ from ninja.files import UploadedFile
 from pydantic import Field
 
 from hobrix.core.data import Counting, Design, DesignLook, look_at, row_counts
-from hobrix.core.formats import ReadOptions, Written, read_any_codebook
+from hobrix.core.formats import ReadOptions, Written
 from hobrix.core.questions.sampling.drawn import drawn_by
 from hobrix.web.api.jobs import JobOut
 from hobrix.web.api.problems import Problem, Stale
@@ -225,22 +225,6 @@ def reread_draft(
     text = {k: changes[k] for k in ("delimiter", "encoding", "decimal_comma") if k in changes}
     options = ReadOptions(replace(known.delimited, **text), replace(known.workbook, **sheet))
     reread(dataset, options)
-    return dataset
-
-
-@router.post(
-    "/{dataset_id}/codebook-file",
-    response={200: DataSetOut, 404: Problem, 409: Problem, 422: Problem},
-)
-def bring_codebook(
-    request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID], file: File[UploadedFile]
-) -> DataSet:
-    """Describe a draft by a codebook file (DDI-Codebook XML, or JSON)."""
-    dataset = dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE)
-    if not dataset.is_draft:
-        raise Stale(DataSetOut.from_orm(dataset).model_dump(mode="json"))
-    codebook = read_any_codebook(file.name or "codebook.json", file.read())
-    reread(dataset, options_of(dataset), codebook)
     return dataset
 
 

@@ -10,10 +10,11 @@ from uuid import UUID, uuid4
 from django.core.files.base import File
 from django.db import transaction
 
-from hobrix.core.data import Proposal, Source, Variable, counts_candidate, missing_in_many, propose
+from hobrix.core.data import Proposal, Source, counts_candidate, missing_in_many, propose, total_row
 from hobrix.core.formats import (
     Codebook,
     DelimitedOptions,
+    Describes,
     FileRead,
     ReadOptions,
     Table,
@@ -21,6 +22,7 @@ from hobrix.core.formats import (
     read_file,
     variables_of,
 )
+from hobrix.core.questions.wording import first_of
 from hobrix.web.studies.blobs import pack
 from hobrix.web.studies.models import Blob, CodebookEntry, DataSet, Study
 
@@ -61,7 +63,7 @@ def import_file(
     Raises:
         FormatError: the file cannot be read; nothing is kept then.
     """
-    understood = understand(file, codebook=codebook, tell=tell)
+    understood = understand(file, described_by=codebook, tell=tell)
     with transaction.atomic():
         return keep(study, user, file, understood, dataset_id)
 
@@ -69,7 +71,7 @@ def import_file(
 def understand(
     file: File,
     options: ReadOptions | None = None,
-    codebook: Codebook | None = None,
+    described_by: Describes | None = None,
     tell: TellDoing = quiet,
 ) -> FileUnderstood:
     """Read a file, propose its codebook and pack its columns, without storing anything.
@@ -89,11 +91,13 @@ def understand(
     read = read_file(name, data, options)
     del data
     tell(0.6, "Understanding its variables")
-    codebook = codebook or read.codebook
+    codebook = described_by.describing(read.table) if described_by else read.codebook
     if codebook is not None:
         fields |= {"noun_one": codebook.noun.one, "noun_many": codebook.noun.many}
     proposed = _proposed(read.table, codebook)
     fields |= _as_read(read)
+    if (total := total_row(read.table.columns, read.table.rows)) is not None:
+        fields["remarks"].append(total)
     fields["remarks"] += missing_in_many(proposal for proposal, _ in proposed)
     columns = []
     for done, (proposal, source) in enumerate(proposed):
@@ -130,10 +134,10 @@ def keep(
     return dataset
 
 
-def reread(dataset: DataSet, options: ReadOptions, codebook: Codebook | None = None) -> None:
+def reread(dataset: DataSet, options: ReadOptions, described_by: Describes | None = None) -> None:
     """Read the file of a draft again in another way; its codebook starts afresh."""
     with dataset.file.open("rb") as stored:
-        understood = understand(File(stored, name=dataset.file_name), options, codebook)
+        understood = understand(File(stored, name=dataset.file_name), options, described_by)
     for field, value in understood.fields.items():
         setattr(dataset, field, value)
     dataset.version += 1
@@ -174,11 +178,18 @@ def _as_read(read: FileRead) -> dict[str, Any]:
 def _proposed(table: Table, codebook: Codebook | None) -> list[tuple[Proposal, Source]]:
     if codebook is None:
         return [(propose(name, source), source) for name, source in table.columns.items()]
-    variables: list[Variable] = variables_of(table, codebook)
-    return [
-        (Proposal(variable=variable, reason="as the codebook says"), table.columns[variable.name])
-        for variable in variables
-    ]
+    described = {variable.name: variable for variable in codebook.variables}
+    proposed = []
+    for variable in variables_of(table, codebook):
+        source = table.columns[variable.name]
+        proposal = propose(variable.name, source)
+        if variable.name in described:
+            listed = len(described[variable.name].categories)
+            more = [category.value for category in variable.categories[listed:]] if listed else []
+            look = (f"Not listed in the codebook: {first_of(more, 5)}.",) if more else ()
+            proposal = Proposal(variable, "as the codebook says", look)
+        proposed.append((proposal, source))
+    return proposed
 
 
 def _store(dataset: DataSet, columns: list[PackedColumn]) -> None:

@@ -42,7 +42,7 @@ def replace_file(
         noun=Noun(one=dataset.noun_one, many=dataset.noun_many),
         variables=tuple(first_read.values()),
     )
-    understood = understand(file, codebook=known, tell=tell)
+    understood = understand(file, described_by=known, tell=tell)
     steps = list(dataset.steps.filter(is_active=True))
     variables = {c.proposal.variable.name: c.proposal.variable for c in understood.columns}
     state, failures = replay_what_fits(

@@ -42,7 +42,7 @@ def typed_table(
     variables.append(Variable(name="n", label="Count", kind="numeric"))
     written = ContentFile(file.getvalue().encode(), name="typed.csv")
     codebook = Codebook(noun=Noun(one="answer", many="answers"), variables=tuple(variables))
-    understood = understand(written, codebook=codebook)
+    understood = understand(written, described_by=codebook)
     counted_by = {"kind": "counts", "variable": "n"}
     with transaction.atomic():
         return keep(

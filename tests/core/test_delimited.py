@@ -109,6 +109,12 @@ def test_blank_lines_are_no_rows() -> None:
     assert read("a,b\n1,2\n\n3,4\n\n\n").rows == 2
 
 
+def test_many_blank_answers_are_read_in_one_pass() -> None:
+    """A pass over the text for each of them would take minutes."""
+    table = read_delimited(b"ill\n" + b"yes\n\nno\n" * 100_000)[0]
+    assert (table.rows, cells(table, "ill").count("")) == (300_000, 100_000)
+
+
 def test_a_column_of_its_own_may_have_blank_answers() -> None:
     assert cells(read("a\nx\n\ny\n"), "a") == ["x", "", "y"]
 

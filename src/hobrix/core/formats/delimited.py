@@ -244,12 +244,12 @@ def _cells_explained(text: str, delimiter: Delimiter) -> pl.DataFrame:
     reader = csv.reader(io.StringIO(text), delimiter=delimiter)
     header = next(reader)
     rows: list[list[str]] = []
-    line = reader.line_num
+    line, last = reader.line_num, text.count("\n")
     try:
         for row in reader:
             start, line = line + 1, reader.line_num
             if not row:
-                if len(header) == 1 and start < text.count("\n"):
+                if len(header) == 1 and start < last:
                     rows.append([""])
                 continue
             if len(row) != len(header):

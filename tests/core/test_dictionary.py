@@ -37,7 +37,7 @@ source,Water source,1,River,
 ,,2,Piped,
 ,,9,Refused,yes
 """
-CELLS = """Variable name;Description;Value labels;Missing values;Units
+CELLS = """Variable name;Description;Values;Missing values;Units
 ill;Stomach illness;1=Yes | 2=No;;
 source;Water source;1=River | 2=Piped;9=Refused;
 age;Age;;99;years

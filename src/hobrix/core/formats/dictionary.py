@@ -26,9 +26,9 @@ _NAMES: dict[Part, str] = {
     "kind": "kind|type|data type|scale|level|level of measurement|measurement",
     "unit": "unit|units",
     "code": "code|value|category code|answer code|response code|option",
-    "meaning": "meaning|value label|code label|category|category label|answer|answer label|response"
+    "meaning": "meaning|meaning of code|code label|category|category label|answer|answer label|response"
     "|response label",
-    "codes": "codes|values|value labels|categories|answers|choices|options|coding",
+    "codes": "codes|values|categories|answers|choices|options|coding",
     "missing": "missing|is missing|missing code|missing codes|missing value|missing values|use",
 }
 _PART_OF = {name: part for part, names in _NAMES.items() for name in names.split("|")}

@@ -122,6 +122,17 @@ def odds_note(groups: Groups) -> list[str]:
     ]
 
 
+def exact_note(groups: Groups) -> list[str]:
+    """Exact limits and an exact two-sided p are of two kinds (Cornfield's and Fisher's)."""
+    limits = groups.exact_odds_ratio_ci
+    if limits is None or not limits[0] <= 1 <= limits[1]:
+        return []
+    return [
+        "Exact limits come from two one-sided tests: they may reach 1 where Fisher’s two-sided p is "
+        "small."
+    ]
+
+
 def rare_note(groups: Groups) -> list[str]:
     """Shares below one in a hundred, out of a round number of people."""
     far, base = groups.group(groups.furthest.value), groups.base

@@ -258,7 +258,7 @@ def _ratio_of_shares(found: Effect, allowed: str) -> Figure:
 def _notes(work: CrosstabWork, whole: CrosstabTable) -> list[str]:
     notes = []
     if whole.groups is not None:
-        notes += odds_note(whole.groups) + rare_note(whole.groups)
+        notes += odds_note(whole.groups) + exact_note(whole.groups) + rare_note(whole.groups)
     notes += told_first(work.pair, "the lines under the table")
     is_marked = any(mark for row in whole.marks for mark in row)
     departures = "adjusted residuals" if whole.weighted is None else "design-based departures"

@@ -7,6 +7,7 @@ from hobrix.core.questions.estimates import Against, Effect, NamedTest, Share
 from hobrix.core.questions.pair_checks import STRATA_NOTE, told_first
 from hobrix.core.questions.picked import (
     among,
+    exact_note,
     limits_label,
     odds_figure,
     odds_in_words,
@@ -223,7 +224,7 @@ def _notes(work: ProportionsWork, results: ProportionsResults) -> list[str]:
             "the interval of the **difference** leaves out 0: overlap does not show that there is "
             "none."
         )
-    notes += odds_note(groups) + rare_note(groups)
+    notes += odds_note(groups) + exact_note(groups) + rare_note(groups)
     notes += told_first(work.pair, "the table of characteristics")
     if results.pooled:
         notes.append(STRATA_NOTE)

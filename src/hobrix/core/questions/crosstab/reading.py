@@ -14,6 +14,7 @@ from hobrix.core.questions.estimates import Effect, Groups, NamedTest
 from hobrix.core.questions.pair_checks import told_first
 from hobrix.core.questions.picked import (
     among,
+    exact_note,
     limits_label,
     odds_figure,
     odds_in_words,

@@ -116,3 +116,27 @@ def test_the_order_of_terms_does_not_matter() -> None:
         b = firth.fit(Patterns(x, y, np.ones(60))).coefficients
         found.append([b[0], *(b[1 + order.index(i)] for i in range(3))])
     np.testing.assert_allclose(found, np.broadcast_to(found[0], (6, 4)), rtol=1e-9)
+
+
+@pytest.mark.parametrize("apart", [1e-3, 1e-4, 1e-5])
+def test_columns_that_are_nearly_the_same_are_fitted(apart: float) -> None:
+    """Against the same model in columns that are far from the same: their mean and difference."""
+    for seed in range(20):
+        random = np.random.default_rng(seed)
+        x, more = random.normal(size=(2, 400))
+        y = (random.random(400) < special.expit(x)).astype(float)
+        ones = np.ones(400)
+        near = ml.fit(Patterns(np.column_stack([ones, x, x + apart * more]), y, ones))
+        plain = ml.fit(Patterns(np.column_stack([ones, x, more]), y, ones))
+        assert near.coefficients[1:].sum() == pytest.approx(plain.coefficients[1], rel=1e-7)
+        assert apart * near.coefficients[2] == pytest.approx(plain.coefficients[2], rel=1e-7)
+
+
+@pytest.mark.parametrize("apart", [1e-7, 1e-9, 0.0])
+def test_columns_that_cannot_be_told_apart_are_refused_as_such(apart: float) -> None:
+    random = np.random.default_rng(1)
+    x, more = random.normal(size=(2, 400))
+    y = (random.random(400) < special.expit(x)).astype(float)
+    ones = np.ones(400)
+    with pytest.raises(ml.Collinear):
+        ml.fit(Patterns(np.column_stack([ones, x, x + apart * more]), y, ones))

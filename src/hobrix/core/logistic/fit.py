@@ -33,8 +33,11 @@ ROUNDING = 1e-13
 _MOST_STEPS = 100
 # Probabilities this near 0 or 1 for whole patterns are looked at for separation.
 _EDGE = 1e-9
-# Scaled coefficients beyond this are on their way to infinity.
+# Log odds beyond this are on their way to infinity.
 _FAR = 500.0
+# What columns differ by, relative to their size, is squared in the information: of less than this
+# nothing would be left there.
+_TOLD_APART = 4e-7
 # Fits of many more patterns start from the estimates of so many of them.
 _SAMPLES = (20_000, 160_000)
 # A step that gains less than this for each person changes no digit that is reported.
@@ -156,6 +159,16 @@ def _logistic(eta: FloatArray) -> tuple[FloatArray, FloatArray]:
     return np.where(eta >= 0, 1.0, small) / (1 + small), np.log1p(small)
 
 
+def curve(eta: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray]:
+    """p, p(1 - p), |eta| and 1 + exp(-|eta|), with few passes over the rows: -ln p is half of
+    |eta| - eta and ln(1 + exp(-|eta|)), -ln(1 - p) half of |eta| + eta and the same."""
+    size = np.abs(eta)
+    small = np.exp(-size)
+    whole = 1 + small
+    large = 1 / whole
+    return np.copysign(large - 0.5, eta) + 0.5, large * (large * small), size, whole
+
+
 def log_likelihood(eta: FloatArray, data: Patterns) -> float:
     """sum y ln p + (m - y) ln(1 - p), each without overflow."""
     return _log_likelihood(eta, _logistic(eta)[1], data.events, data.trials)
@@ -218,7 +231,7 @@ def maximise(
 ) -> tuple[FloatArray, _At]:
     """Newton–Raphson from ``b`` (in units of the columns divided by ``scale``), steps halved where
     a full one would lose; ``offset`` is added to the log odds. Only the columns ``free`` move, and
-    none beyond ``far``. A last step that gains less than ``near`` is not evaluated: half its gain is
+    no pattern's log odds beyond ``far``. A last step that gains less than ``near`` is not evaluated: half its gain is
     added to the value.
 
     Raises:
@@ -252,7 +265,8 @@ def maximise(
         b, at = b + size * move, following
         if gain <= GAIN * (1 + abs(at.value)):
             return b, at
-        if np.abs(b).max(initial=0.0) > far:
+        # Coefficients of columns that are nearly the same may be large where no log odds are.
+        if np.abs(b).max(initial=0.0) > far and np.abs(data.design @ (b / scale)).max() > far:
             break
     raise NotFinite
 
@@ -274,15 +288,9 @@ def _of_stretch(data: Patterns, slope: FloatArray, offset: FloatArray | None, ro
     for part in blocks(rows):
         x, y, m = data.design[part], data.events[part], data.trials[part]
         eta = x @ slope if offset is None else x @ slope + offset[part]
-        # As in _logistic and _log_likelihood, with fewer passes over the rows.
-        size = np.abs(eta)
-        small = np.exp(-size)
-        whole = 1 + small
-        large = 1 / whole
-        variance = large * (large * small)
-        p = np.copysign(large - 0.5, eta) + 0.5
-        missed = float(y @ (size - eta) + (m - y) @ (size + eta)) / 2
-        value -= missed + float(m @ np.log(whole))
+        p, variance, size, whole = curve(eta)
+        missed = float((size - eta) @ y + (size + eta) @ (m - y)) / 2
+        value -= missed + float(np.log(whole) @ m)
         score += (y - m * p) @ x
         least = min(least, float(variance.min()))
         # A product of a matrix with itself is worked out once for both halves.
@@ -309,12 +317,12 @@ def _refuse_collinear(data: Patterns, scale: FloatArray) -> None:
 
 
 def redundant(x: FloatArray) -> tuple[int, ...]:
-    """Columns of x, shape (J, k), that are a combination of the others."""
+    """Columns of x, shape (J, k), that are a combination of the others, as far as can be told."""
     if not x.shape[1]:
         return ()
     _, triangle, order = linalg.qr(x, mode="economic", pivoting=True)
     size = np.abs(np.diag(triangle))
-    rank = int(np.count_nonzero(size > 1e-11 * size[0] * max(x.shape)))
+    rank = int(np.count_nonzero(size > _TOLD_APART * size[0]))
     return tuple(sorted(int(i) for i in order[rank:]))
 
 

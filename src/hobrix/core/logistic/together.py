@@ -10,7 +10,15 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from hobrix.core.logistic.fit import GAIN, NEAR_IN_VALUE, ROUNDING, SETTLED, Fit, start_without
+from hobrix.core.logistic.fit import (
+    GAIN,
+    NEAR_IN_VALUE,
+    ROUNDING,
+    SETTLED,
+    Fit,
+    curve,
+    start_without,
+)
 from hobrix.core.logistic.patterns import BLOCK, FloatArray, Patterns
 
 # Beyond so many columns their products take more room than going through one by one takes time.
@@ -107,14 +115,8 @@ class _Climb:
         for start in range(0, len(self._x), _STRETCH):
             rows = slice(start, start + _STRETCH)
             x, y, m = self._x[rows], self._data.events[rows], self._data.trials[rows]
-            # As for one model alone, in logistic.fit.
             eta = b @ x.T
-            size = np.abs(eta)
-            small = np.exp(-size)
-            whole = 1 + small
-            large = 1 / whole
-            variance = large * (large * small)
-            p = np.copysign(large - 0.5, eta) + 0.5
+            p, variance, size, whole = curve(eta)
             missed = ((size - eta) @ y + (size + eta) @ (m - y)) / 2
             value -= missed + np.log(whole) @ m
             score += (y - m * p) @ x

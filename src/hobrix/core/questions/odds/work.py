@@ -115,7 +115,7 @@ def _says_the_same(prepared: Prepared, refused: ml.Collinear) -> str:
     ]
     return (
         f"{listed(titles or ['One variable'])} can be worked out from the other variables of the "
-        "model, so its odds ratio cannot be told apart. Leave one of them out."
+        "model, exactly or all but, so its odds ratio cannot be told apart. Leave one of them out."
     )
 
 

@@ -41,3 +41,11 @@ class QuestionError(HobrixError):
         super().__init__(message)
         self.slot = slot
         self.remedies = remedies
+
+
+class RecipeError(HobrixError):
+    """Data sets that cannot be brought together so. ``field`` is the part concerned."""
+
+    def __init__(self, message: str, *, field: str) -> None:
+        super().__init__(message)
+        self.field = field

@@ -1,5 +1,7 @@
 """Columns, codebook, frames, subsets and ways of counting: what every question starts from."""
 
+from hobrix.core.data.cases import Cases, Finding
+from hobrix.core.data.cases_look import CasesLook, look_at_cases
 from hobrix.core.data.column import (
     CategoricalColumn,
     Coded,
@@ -33,6 +35,8 @@ from hobrix.core.data.weights_look import WeightsLook, look_at_weights
 __all__ = [
     "AllOf",
     "AnyOf",
+    "Cases",
+    "CasesLook",
     "CategoricalColumn",
     "Category",
     "Coded",
@@ -43,6 +47,7 @@ __all__ = [
     "DesignLook",
     "EachRow",
     "Failure",
+    "Finding",
     "Frame",
     "Frozen",
     "IsBetween",
@@ -68,6 +73,7 @@ __all__ = [
     "counts_candidate",
     "decode",
     "look_at",
+    "look_at_cases",
     "look_at_weights",
     "made_source",
     "missing_in_many",

@@ -4,6 +4,7 @@ from collections.abc import Callable, Hashable, Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, TypeVar
 
+from hobrix.core.data.cases import ONE_ROW_EACH, Cases
 from hobrix.core.data.column import CategoricalColumn, Column, NumericColumn, Source, decode
 from hobrix.core.data.design import Design
 from hobrix.core.data.variable import Variable
@@ -42,6 +43,10 @@ class Frame:
     case_status: str = ""
     # The survey design recorded for the data, whether or not a question uses it.
     recorded: Design | None = None
+    # Which rows are of one case.
+    cases: Cases = ONE_ROW_EACH
+    # In data stacked from several data sets the variable that says which one a row is from.
+    pooled_by: str = ""
     _columns: dict[str, Column] = field(default_factory=dict, repr=False, compare=False)
     # May be shared by frames over the same columns with the same codebook.
     worked_out: dict[Hashable, Any] = field(default_factory=dict, repr=False, compare=False)

@@ -179,7 +179,7 @@ def _design(
         return None, []
     designs = []
     for part in parts:
-        if part.frame.recorded is None:
+        if part.frame.recorded is None or part.frame.recorded.weights is None:
             raise RecipeError(
                 f"{part.name} has no weights: count each row once, or record its design in Data.",
                 field="counted",
@@ -187,7 +187,7 @@ def _design(
         designs.append(part.frame.recorded)
     weights = []
     for part, design in zip(parts, designs, strict=True):
-        values = part.frame.numeric(design.weights, "counted_by").values
+        values = part.frame.numeric(design.weights or "", "counted_by").values
         factor = part.frame.rows / np.nansum(values) if recipe.counted == "rescaled" else 1.0
         weights.append(values * factor)
     made: list[tuple[Variable, Source]] = [

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from hobrix.core.data.variable import Frozen, Variable
 
@@ -12,7 +12,8 @@ MOST_DRAWS = 2000
 
 
 class Design(Frozen):
-    """A sample with weights; strata and clusters (first-stage units) where it has them.
+    """A sample with weights, strata or clusters (first-stage units): those it has. Without weights
+    all rows weigh the same.
 
     ``together`` names strata, by value, that are taken as one: each tuple is one stratum. A stratum
     that still has one cluster adds nothing to errors, or its distance from the mean of all clusters
@@ -21,7 +22,7 @@ class Design(Frozen):
     """
 
     kind: Literal["design"] = "design"
-    weights: str
+    weights: str | None = None
     strata: str | None = None
     clusters: str | None = None
     together: Annotated[tuple[tuple[str, ...], ...], Field(max_length=1000)] = ()
@@ -30,9 +31,15 @@ class Design(Frozen):
     draws: Annotated[int, Field(ge=100, le=MOST_DRAWS)] = 500
     seed: Annotated[int, Field(ge=0, lt=2**32)] = 1
 
-    def weights_only(self) -> "Design":
-        """The same weights without strata and clusters."""
-        return Design(weights=self.weights)
+    @model_validator(mode="after")
+    def _says_something(self) -> "Design":
+        if not self.names:
+            raise ValueError("a design needs weights, strata or clusters")
+        return self
+
+    def weights_only(self) -> "Design | None":
+        """The same weights without strata and clusters; None where there are none."""
+        return Design(weights=self.weights) if self.weights else None
 
     @property
     def names(self) -> set[str]:

@@ -81,6 +81,8 @@ def _codes(name: str, frame: Frame) -> IntArray:
 
 def weights_of(design: Design, frame: Frame) -> np.ndarray:
     """The weights of all rows, NaN where there is none; raises QuestionError as ``look_at``."""
+    if design.weights is None:
+        return np.ones(frame.rows)
     weights = frame.numeric(design.weights, SLOT).values
     title = frame.variables[design.weights].title
     if np.any(weights < 0):

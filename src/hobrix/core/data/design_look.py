@@ -39,8 +39,24 @@ def look_at(design: Design, frame: Frame) -> DesignLook:
     if n_zero:
         findings.append(f"Left out: {n_zero:,} {_of(frame, n_zero)} with weight 0.")
     kept = weights[used]
+    if design.weights is not None:
+        findings += _of_weights(design.weights, kept, frame)
+    strata, clusters = strata_of(design, frame), clusters_of(design, frame)
+    told, single = _units(design, frame, used, strata, clusters)
+    offered = strata.names if strata and len(strata.names) <= MOST_OFFERED else ()
+    taken = {value for group in design.together for value in group[1:]}
+    return DesignLook(
+        findings=(*findings, *told),
+        single=single,
+        strata=tuple(category for category in offered if category.value not in taken),
+    )
+
+
+def _of_weights(name: str, kept: np.ndarray, frame: Frame) -> list[str]:
+    """Their range, what they add up to and what they cost."""
+    findings = []
     if len(kept) > 1 and np.array_equal(np.sort(kept), np.arange(1, len(kept) + 1)):
-        title = frame.variables[design.weights].title
+        title = frame.variables[name].title
         findings.append(f"{title} numbers the rows from 1 to {len(kept):,}: hardly a weight.")
     effect = len(kept) * float(np.sum(kept**2)) / float(np.sum(kept)) ** 2
     if kept.min() == kept.max():
@@ -53,15 +69,7 @@ def look_at(design: Design, frame: Frame) -> DesignLook:
             f"weighting alone costs a factor of {effect:.2f} (Kish), as if there were "
             f"{len(kept) / effect:,.0f} {frame.noun.many}."
         )
-    strata, clusters = strata_of(design, frame), clusters_of(design, frame)
-    told, single = _units(design, frame, used, strata, clusters)
-    offered = strata.names if strata and len(strata.names) <= MOST_OFFERED else ()
-    taken = {value for group in design.together for value in group[1:]}
-    return DesignLook(
-        findings=(*findings, *told),
-        single=single,
-        strata=tuple(category for category in offered if category.value not in taken),
-    )
+    return findings
 
 
 def _of(frame: Frame, n: int) -> str:

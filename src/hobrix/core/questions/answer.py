@@ -46,12 +46,14 @@ class Counted(Frozen):
 
 class Remedy(Frozen):
     """One click that mends what a check found: another question (through the lens that ``through``
-    asks for, when it is not its own), a place in the codebook, or a panel of the answer."""
+    asks for, when it is not its own), a place in the codebook, a panel of the answer, or something to
+    do with the ``data``."""
 
     label: str
     question: Question | None = None
     codebook_variable: str | None = None
     panel: str | None = None
+    data: Literal["one-per-case"] | None = None
     through: Annotated[Gives | None, Field(exclude=True)] = None
 
 

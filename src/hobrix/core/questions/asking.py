@@ -294,11 +294,13 @@ def _counting(sample: Sample, question: Question, frame: Frame) -> str:
     """How rows count, for the strip: weights, clusters, strata and whom they stand for."""
     asked = question.counted_by
     assert isinstance(asked, Design)
-    parts = [f"weighted by {frame.variables[asked.weights].title}"]
+    parts = [f"weighted by {frame.variables[asked.weights].title}"] if asked.weights else []
     if asked.clusters:
         parts.append(f"{count(sample.psus)} clusters")
     if asked.strata:
         parts.append(f"{count(sample.strata)} {'stratum' if sample.strata == 1 else 'strata'}")
+    if not asked.weights:
+        return ", ".join([f"each {frame.noun.one} counts once", *parts])
     # Rows stand for whatever a row is: nobody said.
     whom = "" if frame.noun.many == "rows" else f" {frame.noun.many}"
     part = sample.sum_of_weights_in_subset

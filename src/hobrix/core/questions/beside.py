@@ -18,7 +18,8 @@ def beside(
     """The quantities of an answer beside those of the same question counted two other ways, matched
     by what they are called; what one of them cannot answer stays empty."""
     assert isinstance(question.counted_by, Design)
-    alone = _by_label(question.changed(counted_by=question.counted_by.weights_only()), quantities)
+    weights = question.counted_by.weights_only() or EachRow()
+    alone = _by_label(question.changed(counted_by=weights), quantities)
     plain = _by_label(question.changed(counted_by=EachRow()), quantities)
     rows = tuple(
         BesideRow(

@@ -112,5 +112,5 @@ class Rows:
             return f"each row counts {self.frame.variables[counting.variable].title} times"
         if isinstance(counting, Design):
             # Whom the sample stands for is said once it is known.
-            return f"weighted by {self.frame.variables[counting.weights].title}"
+            return counting.words(self.frame.variables)
         return f"each {self.frame.noun.one} counts once"

@@ -38,8 +38,9 @@ def _masks(
     rows = Rows(question, frame)
     inside = np.ones(frame.rows, dtype=bool) if rows.subset is None else rows.subset
     lacking = {}
-    if isinstance(question.counted_by, Design) and (weighted := rows.weighted()) is not None:
-        lacking[question.counted_by.weights] = ~weighted
+    design = question.counted_by
+    if isinstance(design, Design) and design.weights and (weighted := rows.weighted()) is not None:
+        lacking[design.weights] = ~weighted
     for name in lens_of(question).needs(question):
         frame.variable(name, "outcome")
         lacking[name] = frame.column(name).is_missing

@@ -28,24 +28,6 @@ from hobrix.core.questions.thresholds import (
 from hobrix.core.questions.wording import count, first_of, number
 
 
-def cases_check(work: Work) -> list[Check]:
-    """Cases and controls counted together are a sample of nobody."""
-    question, frame = work.question, work.frame
-    named = [question.outcome.variable] if question.outcome else []
-    named += [term.variable for term in (*question.vary_with, *question.allowing_for)]
-    named += question.within
-    if question.among is not None or not frame.mixes_cases(named):
-        return []
-    status = frame.variable(frame.case_status, "within")
-    text = (
-        f"Cases and controls are counted together here. As cases were sampled, what they have in "
-        f"common describes nobody: look within {status.title}."
-    )
-    apart = question.changed(within=(*question.within, status.name))
-    remedy = Remedy(label=f"Look within {status.title}", question=apart)
-    return [Check(id="cases_mixed", status="care", text=text, remedies=(remedy,))]
-
-
 def counting_checks(work: Work, counted: Counted, shares: Sequence[Share] = ()) -> list[Check]:
     """How rows count, in words; under a design also whether it carries what is shown (``shares``)."""
     question, frame = work.question, work.frame
@@ -54,7 +36,7 @@ def counting_checks(work: Work, counted: Counted, shares: Sequence[Share] = ()) 
         return _of_design(question, frame, sample, shares)
     if isinstance(question.counted_by, CountsColumn):
         return _of_counts(question, question.counted_by, frame, counted)
-    return [_of_rows(question, frame)]
+    return [] if frame.cases.is_repeated else [_of_rows(question, frame)]
 
 
 def _of_counts(
@@ -140,10 +122,11 @@ def _of_design(
     without = Remedy(
         label="See it without the design", question=question.changed(counted_by=EachRow())
     )
+    rows = f"{count(sample.rows)} rows{' with a weight' if asked.weights else ''}"
+    cost = f"; weighting alone costs a factor of {sample.kish_weighting_deff:.2f}"
     text = (
-        f"Sampled with {asked.words(frame.variables)}: {count(sample.rows)} rows with a weight, "
-        f"{sample.drawn}, {count(sample.design_df)} degrees of freedom; "
-        f"weighting alone costs a factor of {sample.kish_weighting_deff:.2f}."
+        f"Sampled with {asked.words(frame.variables)}: {rows}, {sample.drawn}, "
+        f"{count(sample.design_df)} degrees of freedom{cost if asked.weights else ''}."
     )
     checks = [Check(id="counting", status="ok", text=text, remedies=(without,))]
     if sample.kish_weighting_deff >= COSTLY_DESIGN:

@@ -9,7 +9,8 @@ from hobrix.core.questions.crosstab.results import CrosstabResults, CrosstabTabl
 from hobrix.core.questions.crosstab.work import CrosstabWork
 from hobrix.core.questions.pair_checks import fragile_reference, same_people, set_aside
 from hobrix.core.questions.recast import MISSING, Recast
-from hobrix.core.questions.shared_checks import cases_check, counting_checks
+from hobrix.core.questions.rows_checks import rows_checks
+from hobrix.core.questions.shared_checks import counting_checks
 from hobrix.core.questions.thresholds import EXPECTED
 from hobrix.core.questions.wording import first_of, listed, p_equals, percent
 from hobrix.core.tables import independence
@@ -32,7 +33,7 @@ def crosstab_checks(work: CrosstabWork, results: CrosstabResults) -> list[Check]
                 *_reference(work, whole, explanatory),
                 *_few_strata(results),
                 *_case_control(work),
-                *cases_check(work),
+                *rows_checks(work),
                 *counting_checks(work, pair.counted, shares),
             ]
         )

@@ -4,7 +4,8 @@ from hobrix.core.questions.answer import Check, Counted, Remedy, in_order
 from hobrix.core.questions.distribution.results import DistributionResults, VariableDistribution
 from hobrix.core.questions.distribution.work import DistributionWork
 from hobrix.core.questions.estimates import Share
-from hobrix.core.questions.shared_checks import cases_check, counting_checks
+from hobrix.core.questions.rows_checks import rows_checks
+from hobrix.core.questions.shared_checks import counting_checks
 from hobrix.core.questions.thresholds import (
     EXPECTED,
     FEW_FOR_WALD,
@@ -32,7 +33,7 @@ def distribution_checks(
                 *_empty(first),
                 *_small_groups(results, counted),
                 *_set_by_design(work),
-                *cases_check(work),
+                *rows_checks(work),
                 *counting_checks(work, counted, _shares(first)),
             ]
         )

@@ -12,7 +12,8 @@ from hobrix.core.questions.answer import Check, Counted, Remedy, in_order
 from hobrix.core.questions.asked_twice import is_asked_twice
 from hobrix.core.questions.odds.results import OddsModel, OddsResults, OddsTerm
 from hobrix.core.questions.odds.work import OddsWork
-from hobrix.core.questions.shared_checks import cases_check, counting_checks
+from hobrix.core.questions.rows_checks import rows_checks
+from hobrix.core.questions.shared_checks import counting_checks
 from hobrix.core.questions.slots import reference_of
 from hobrix.core.questions.thresholds import (
     COMMON,
@@ -46,7 +47,7 @@ def odds_checks(work: OddsWork, results: OddsResults, counted: Counted) -> list[
         *_small(model),
         *_collinear(model),
         *_method(work),
-        *cases_check(work),
+        *rows_checks(work),
         *counting_checks(work, counted),
     ]
     return list(in_order(checks))

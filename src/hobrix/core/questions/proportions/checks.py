@@ -4,7 +4,8 @@ from hobrix.core.questions.answer import Check, Remedy, in_order
 from hobrix.core.questions.pair_checks import fragile_reference, same_people, set_aside
 from hobrix.core.questions.proportions.results import ProportionsResults
 from hobrix.core.questions.proportions.work import ProportionsWork
-from hobrix.core.questions.shared_checks import cases_check, counting_checks
+from hobrix.core.questions.rows_checks import rows_checks
+from hobrix.core.questions.shared_checks import counting_checks
 from hobrix.core.questions.thresholds import EXPECTED, TINY_GROUP
 from hobrix.core.questions.wording import first_of
 
@@ -25,7 +26,7 @@ def proportion_checks(work: ProportionsWork, results: ProportionsResults) -> lis
                 *_tiny(work),
                 *_wald(work),
                 *_design(work),
-                *cases_check(work),
+                *rows_checks(work),
                 *counting_checks(work, work.pair.counted, shares),
             ]
         )

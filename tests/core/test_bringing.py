@@ -11,7 +11,7 @@ from parts import labels, part
 from pydantic import ValidationError
 
 from hobrix.core.bringing import (
-    Groups,
+    GroupsToCompare,
     MadeData,
     Match,
     OnePerCase,
@@ -459,10 +459,10 @@ def test_what_may_be_the_same_is_found_and_answers_are_placed_by_label() -> None
 # --- groups
 
 
-def groups_of(**changes: Any) -> Groups:
+def groups_of(**changes: Any) -> GroupsToCompare:
     ill = {"all": [{"variable": "ill", "is": ["yes"]}]}
     well = {"all": [{"variable": "ill", "is": ["no"]}]}
-    return Groups.model_validate(
+    return GroupsToCompare.model_validate(
         {
             "groups": [
                 {"name": "affected", "where": ill, "holds": "ever", "row": "first"},

@@ -31,6 +31,8 @@ BODIES: dict[str, Any] = {
     "StepChange": {"is_active": False},
     "QuestionChange": {"version": 1, "title": "x"},
     "Move": {"before": None},
+    "Cases": {"rows": "several", "case": "source"},
+    "RecipeChange": {"version": 1, "recipe": {"recipe": "one_per_case"}},
 }
 # Asking is reading: these take a body but change nothing.
 DATASET = "/api/studies/{study_id}/datasets/{dataset_id}"
@@ -47,6 +49,11 @@ READING = {
     ("POST", f"{STUDY}/subsets/count"),
     ("POST", f"{DATASET}/steps/preview"),
     ("POST", f"{DATASET}/steps/weights"),
+    ("POST", f"{DATASET}/cases"),
+    ("POST", f"{STUDY}/bring/look"),
+    ("POST", f"{STUDY}/bring/alike"),
+    ("POST", f"{STUDY}/bring/proposed"),
+    ("POST", f"{STUDY}/bring/taken"),
 }
 
 
@@ -84,6 +91,7 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
         "FirstTableRequest": {"dataset": str(dataset.id), "question": QUESTION},
         "ManyRequest": {"dataset": str(dataset.id), "question": QUESTION},
         "LensesRequest": {"dataset": str(dataset.id), "question": QUESTION},
+        **of_several(str(dataset.id)),
         "AnswerRequest": {"dataset": str(dataset.id), "question": QUESTION},
     }
 
@@ -101,8 +109,21 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
     return run
 
 
+def of_several(dataset: str) -> dict[str, Any]:
+    """Bodies that name data sets."""
+    recipe = {"recipe": "one_per_case", "row": "last"}
+    common = {"name": "x", "kind": "numeric", "taken": [None]}
+    return {
+        "RecipeIn": {"sources": [dataset], "recipe": recipe},
+        "NewMade": {"sources": [dataset], "recipe": recipe, "name": "x"},
+        "AlikeRequest": {"sources": [dataset]},
+        "ProposalRequest": {"sources": [dataset], "variables": ["age"], "name": "x"},
+        "TakeRequest": {"sources": [dataset], "common": common, "at": 0, "variable": "age"},
+    }
+
+
 def test_all_routes_of_the_api_are_walked() -> None:
-    assert len(ROUTES) == 51
+    assert len(ROUTES) == 61
 
 
 @pytest.mark.parametrize(("method", "path", "schema"), ROUTES)

@@ -222,6 +222,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/bring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Dataset
+         * @description A data set at once, or the job that will make it where it is large.
+         */
+        post: operations["hobrix_web_api_bringing_make_dataset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/bring/alike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find Alike
+         * @description Variables that may be the same, the likeliest first.
+         */
+        post: operations["hobrix_web_api_bringing_find_alike"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/bring/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Recipe
+         * @description What would come of a recipe; nothing is kept.
+         */
+        post: operations["hobrix_web_api_bringing_look_at_recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/bring/proposed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Propose Common
+         * @description A common variable of these, with the answers placed whose labels are the same.
+         */
+        post: operations["hobrix_web_api_bringing_propose_common"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/bring/taken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Variable
+         * @description The common variable with that variable taken, its answers placed as far as others tell.
+         */
+        post: operations["hobrix_web_api_bringing_take_variable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/datasets": {
         parameters: {
             query?: never;
@@ -277,6 +377,26 @@ export interface paths {
         head?: never;
         /** Change Dataset */
         patch: operations["hobrix_web_api_datasets_change_dataset"];
+        trace?: never;
+    };
+    "/api/studies/{study_id}/datasets/{dataset_id}/cases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Its Cases
+         * @description What the rows say of cases that are told apart so; nothing is kept.
+         */
+        post: operations["hobrix_web_api_datasets_look_at_its_cases"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/studies/{study_id}/datasets/{dataset_id}/codebook": {
@@ -408,6 +528,61 @@ export interface paths {
          * @description Undo the replacement: the older data set comes back, with its questions.
          */
         post: operations["hobrix_web_api_datasets_put_older_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/datasets/{dataset_id}/recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Recipe */
+        get: operations["hobrix_web_api_bringing_read_recipe"];
+        /**
+         * Put Recipe
+         * @description Make the data set in another way, at once or, where it is large, as a job.
+         */
+        put: operations["hobrix_web_api_bringing_put_recipe"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/datasets/{dataset_id}/recipe/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Redo Recipe */
+        post: operations["hobrix_web_api_bringing_redo_recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/datasets/{dataset_id}/recipe/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo Recipe */
+        post: operations["hobrix_web_api_bringing_undo_recipe"];
         delete?: never;
         options?: never;
         head?: never;
@@ -824,6 +999,31 @@ export interface components {
             value: string;
         };
         /**
+         * Alike
+         * @description Variables that may be the same, one or none of each data set, and why.
+         */
+        Alike: {
+            /** Likeness */
+            likeness: number;
+            /** Variables */
+            variables: (string | null)[];
+            /** Why */
+            why: string;
+        };
+        /**
+         * AlikeRequest
+         * @description ``used`` are the variables of each data set that are taken already.
+         */
+        AlikeRequest: {
+            /** Sources */
+            sources: string[];
+            /**
+             * Used
+             * @default []
+             */
+            used: string[][];
+        };
+        /**
          * AllOf
          * @description Every condition holds.
          */
@@ -892,6 +1092,22 @@ export interface components {
             question: components["schemas"]["Question"];
             /** Token */
             token?: string | null;
+        };
+        /**
+         * AnswerThere
+         * @description An answer of one data set, its rows, and the common answer it becomes (None: set aside).
+         */
+        AnswerThere: {
+            /** Is Placed */
+            is_placed: boolean;
+            /** Label */
+            label: string;
+            /** N */
+            n: number;
+            /** Placed */
+            placed: string | null;
+            /** Value */
+            value: string;
         };
         /**
          * AnswerWithFigures
@@ -1125,6 +1341,41 @@ export interface components {
             variables: string[];
         };
         /**
+         * Cases
+         * @description One row per case, or several: ``case`` tells cases apart, ``order`` puts their rows in order.
+         *
+         *     Raises:
+         *         ValueError: several rows per case, and nothing that tells cases apart.
+         */
+        Cases: {
+            /** Case */
+            case?: string | null;
+            /** Order */
+            order?: string | null;
+            /**
+             * Rows
+             * @default one
+             * @enum {string}
+             */
+            rows: "one" | "several";
+        };
+        /**
+         * CasesLook
+         * @description Cases and rows, the most rows of one case, and what is to be looked at.
+         */
+        CasesLook: {
+            /** Cases */
+            cases: number;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Most */
+            most: number;
+            /** Rows */
+            rows: number;
+            /** Without Case */
+            without_case: number;
+        };
+        /**
          * Category
          * @description One answer: ``value`` as it stands in the file, ``label`` as people read it.
          */
@@ -1344,6 +1595,20 @@ export interface components {
             intercept: number;
         };
         /**
+         * CommonLook
+         * @description A common variable, data set by data set (None: it takes nothing from that one).
+         */
+        CommonLook: {
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Name */
+            name: string;
+            /** Not Placed */
+            not_placed: number;
+            /** Parts */
+            parts: (components["schemas"]["TakenLook"] | null)[];
+        };
+        /**
          * CommonToStrata
          * @description Odds ratios that all strata share, each stratum with an intercept of its own; in the order of
          *     the rows of the whole. Strata in which everybody or nobody has the event tell nothing of them.
@@ -1354,6 +1619,52 @@ export interface components {
             ratios: (components["schemas"]["StratumRatio"] | null)[];
             /** Reason */
             reason: string | null;
+        };
+        /**
+         * CommonVariable
+         * @description What one variable of the stacked data is, and what is taken for it from each data set, in their
+         *     order (None: nothing). ``cuts`` band numbers into the categories, in order.
+         *
+         *     Raises:
+         *         CodebookError: categories, event or reference contradict each other.
+         */
+        CommonVariable: {
+            /**
+             * Categories
+             * @default []
+             */
+            categories: components["schemas"]["Category"][];
+            /**
+             * Cuts
+             * @default []
+             */
+            cuts: number[];
+            /**
+             * Event
+             * @default []
+             */
+            event: string[];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "nominal" | "ordinal" | "numeric";
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Name */
+            name: string;
+            /** Reference */
+            reference?: string | null;
+            /** Taken */
+            taken: (components["schemas"]["Taken"] | null)[];
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
         };
         /**
          * ComparedAnswer
@@ -1398,6 +1709,24 @@ export interface components {
             somers_d: number;
             /** Tied */
             tied: number;
+        };
+        /**
+         * ConditionLook
+         * @description Cases by group and answer, shape (groups, answers), and those without an answer by group.
+         */
+        ConditionLook: {
+            /** Answers */
+            answers: string[];
+            /** Counts */
+            counts: number[][];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Missing */
+            missing: number[];
+            /** Title */
+            title: string;
+            /** Variable */
+            variable: string;
         };
         /**
          * ConditionalOddsRatio
@@ -1660,6 +1989,7 @@ export interface components {
         DataSetChange: {
             /** Case Status */
             case_status?: string | null;
+            cases?: components["schemas"]["Cases"] | null;
             /** Confirmed */
             confirmed?: boolean | null;
             /** Counted By */
@@ -1679,6 +2009,7 @@ export interface components {
         DataSetOut: {
             /** Case Status */
             case_status: string;
+            cases: components["schemas"]["Cases"];
             /** Counted By */
             counted_by: components["schemas"]["EachRow"] | components["schemas"]["CountsColumn"] | components["schemas"]["Design"];
             /** Counts Candidate */
@@ -1707,12 +2038,15 @@ export interface components {
             imported_by: string | null;
             /** Is Draft */
             is_draft: boolean;
+            made: components["schemas"]["Made"] | null;
             /** Name */
             name: string;
             /** Noun Many */
             noun_many: string;
             /** Noun One */
             noun_one: string;
+            /** Pooled By */
+            pooled_by: string;
             /** Remarks */
             remarks: string[];
             report: components["schemas"]["ReplacementReport"] | null;
@@ -1781,7 +2115,8 @@ export interface components {
         };
         /**
          * Design
-         * @description A sample with weights; strata and clusters (first-stage units) where it has them.
+         * @description A sample with weights, strata or clusters (first-stage units): those it has. Without weights
+         *     all rows weigh the same.
          *
          *     ``together`` names strata, by value, that are taken as one: each tuple is one stratum. A stratum
          *     that still has one cluster adds nothing to errors, or its distance from the mean of all clusters
@@ -1826,7 +2161,7 @@ export interface components {
              */
             together: string[][];
             /** Weights */
-            weights: string;
+            weights?: string | null;
         };
         /**
          * DesignLook
@@ -2019,6 +2354,27 @@ export interface components {
             weighted?: components["schemas"]["WeightedShare"] | null;
         };
         /**
+         * Ever
+         * @description Yes where any row of the case meets a condition, no where none does and one could be judged,
+         *     otherwise missing.
+         */
+        Ever: {
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            made: "ever";
+            /** Name */
+            name: string;
+            /** Where */
+            where: components["schemas"]["AllOf"] | components["schemas"]["AnyOf"];
+        };
+        /**
          * EveryTestPanel
          * @description Every test of the table by its name; ``chi_square`` with counts, the others under a design.
          */
@@ -2111,6 +2467,19 @@ export interface components {
             label: string;
             /** Value */
             value: string;
+        };
+        /**
+         * Finding
+         * @description Something seen in the data, in words, and whether it is as it should be.
+         */
+        Finding: {
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "ok" | "care" | "fail";
+            /** Text */
+            text: string;
         };
         /**
          * FirstTable
@@ -2398,6 +2767,50 @@ export interface components {
             values: string[];
         };
         /**
+         * Group
+         * @description Cases that meet ``where`` in any row (``ever``), in none, in their first or in their last row;
+         *     each counts with its first or last row, among those that meet the condition if ``of_meeting``.
+         */
+        Group: {
+            /**
+             * Holds
+             * @default ever
+             * @enum {string}
+             */
+            holds: "ever" | "never" | "first" | "last";
+            /** Name */
+            name: string;
+            /**
+             * Of Meeting
+             * @default false
+             */
+            of_meeting: boolean;
+            /**
+             * Row
+             * @default first
+             * @enum {string}
+             */
+            row: "first" | "last";
+            /** Where */
+            where: components["schemas"]["AllOf"] | components["schemas"]["AnyOf"];
+        };
+        /**
+         * GroupLook
+         * @description Cases of a group, and the middle and range of when they are taken.
+         */
+        GroupLook: {
+            /** Least */
+            least?: number | null;
+            /** Median */
+            median?: number | null;
+            /** Most */
+            most?: number | null;
+            /** N */
+            n: number;
+            /** Name */
+            name: string;
+        };
+        /**
          * Groups
          * @description The event in each group, and each group against the reference.
          *
@@ -2430,6 +2843,69 @@ export interface components {
             reference_label: string;
             /** Shares Have Meaning */
             shares_have_meaning: boolean;
+        };
+        /**
+         * GroupsLook
+         * @description Who is in the groups; ``in_two`` names the first cases that fall into two.
+         */
+        GroupsLook: {
+            /** Cases */
+            cases: number;
+            /** Conditions */
+            conditions: components["schemas"]["ConditionLook"][];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Groups */
+            groups: components["schemas"]["GroupLook"][];
+            /** In None */
+            in_none: number;
+            /** In Two */
+            in_two: number;
+            /** In Two Cases */
+            in_two_cases: string[];
+        };
+        /**
+         * GroupsToCompare
+         * @description Groups that make an outcome with one row per case. Cases of two groups are left out, or belong
+         *     to the first of them. The first group is the event where there are two.
+         */
+        GroupsToCompare: {
+            /**
+             * Conditions
+             * @default []
+             */
+            conditions: string[];
+            /** Groups */
+            groups: components["schemas"]["Group"][];
+            /**
+             * In Two
+             * @default left_out
+             * @enum {string}
+             */
+            in_two: "left_out" | "first";
+            /**
+             * Label
+             * @default Group
+             */
+            label: string;
+            /**
+             * Name
+             * @default group
+             */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            recipe: "groups";
+            /**
+             * Study Design
+             * @default
+             * @enum {string}
+             */
+            study_design: "" | "cross_sectional" | "cohort" | "case_control";
+            /** Taken At */
+            taken_at?: string | null;
         };
         /**
          * HosmerLemeshow
@@ -2503,7 +2979,7 @@ export interface components {
          * JobKind
          * @enum {string}
          */
-        JobKind: "import" | "replace";
+        JobKind: "import" | "replace" | "make" | "make_again";
         /**
          * JobOut
          * @description ``progress`` runs from 0 to 1; ``message`` says why it failed. A job that is done made
@@ -2533,6 +3009,16 @@ export interface components {
          * @enum {string}
          */
         JobState: "waiting" | "running" | "done" | "failed" | "stopped";
+        /**
+         * KeyPair
+         * @description A variable here and the one there that must be equal.
+         */
+        KeyPair: {
+            /** Here */
+            here: string;
+            /** There */
+            there: string;
+        };
         /**
          * LensOffered
          * @description A lens for a question: what it gives, the slots it reads, and why it cannot answer it, beside
@@ -2654,6 +3140,26 @@ export interface components {
             variable: string;
         };
         /**
+         * Made
+         * @description How a data set was made of which others; ``behind`` are those that changed or were deleted
+         *     since, ``trouble`` why it could not be made again.
+         */
+        Made: {
+            /** Behind */
+            behind: string[];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Recipe
+             * @enum {string}
+             */
+            recipe: "stack" | "match" | "one_per_case" | "groups";
+            /** Sources */
+            sources: string[];
+            /** Trouble */
+            trouble: string;
+        };
+        /**
          * ManyRequest
          * @description ``variables`` null: all that can be looked at. Of the question, the subset and how rows
          *     count are used, for the screening also the outcome.
@@ -2735,6 +3241,44 @@ export interface components {
             n: number;
             /** Value */
             value: string;
+        };
+        /**
+         * Match
+         * @description The variables ``take`` of a second data set beside each row of the first whose keys are equal,
+         *     as text with blanks trimmed; ``ignore_zeros``: also without zeros in front.
+         */
+        Match: {
+            /**
+             * Ignore Zeros
+             * @default false
+             */
+            ignore_zeros: boolean;
+            /** Keys */
+            keys: components["schemas"]["KeyPair"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            recipe: "match";
+            /** Take */
+            take: string[];
+        };
+        /**
+         * MatchLook
+         * @description How rows find each other.
+         */
+        MatchLook: {
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            here: components["schemas"]["Unmatched"];
+            /** Matched */
+            matched: number;
+            /**
+             * Relation
+             * @enum {string}
+             */
+            relation: "one to one" | "many to one";
+            there: components["schemas"]["Unmatched"];
         };
         /**
          * McNemar
@@ -2929,6 +3473,15 @@ export interface components {
             label: string;
             /** Values */
             values: string[];
+        };
+        /** NewMade */
+        NewMade: {
+            /** Name */
+            name: string;
+            /** Recipe */
+            recipe: components["schemas"]["Stack"] | components["schemas"]["Match"] | components["schemas"]["OnePerCase"] | components["schemas"]["GroupsToCompare"];
+            /** Sources */
+            sources: string[];
         };
         /**
          * NextStep
@@ -3211,6 +3764,31 @@ export interface components {
             odds_ratio: number | "Infinity";
         };
         /**
+         * OnePerCase
+         * @description The first or last row of each case, among those that meet ``where``; with what is made of all
+         *     its rows.
+         */
+        OnePerCase: {
+            /**
+             * Made
+             * @default []
+             */
+            made: (components["schemas"]["Ever"] | components["schemas"]["OverRows"])[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            recipe: "one_per_case";
+            /**
+             * Row
+             * @default first
+             * @enum {string}
+             */
+            row: "first" | "last";
+            /** Where */
+            where?: components["schemas"]["AllOf"] | components["schemas"]["AnyOf"] | null;
+        };
+        /**
          * OneWay
          * @description An estimate with its interval, one way of counting.
          */
@@ -3299,6 +3877,32 @@ export interface components {
              * @default []
              */
             event: string[];
+            /** Variable */
+            variable: string;
+        };
+        /**
+         * OverRows
+         * @description A number over the rows of a case that have one; ``change`` is the last minus the first of
+         *     them.
+         */
+        OverRows: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "least" | "most" | "mean" | "count" | "change";
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            made: "over_rows";
+            /** Name */
+            name: string;
             /** Variable */
             variable: string;
         };
@@ -3694,6 +4298,18 @@ export interface components {
             whole: components["schemas"]["Groups"];
         };
         /**
+         * ProposalRequest
+         * @description Variables that are to be one, or none, of each data set.
+         */
+        ProposalRequest: {
+            /** Name */
+            name: string;
+            /** Sources */
+            sources: string[];
+            /** Variables */
+            variables: (string | null)[];
+        };
+        /**
          * Question
          * @description Among …, how does … vary with …, allowing for …, within each …?
          *
@@ -3951,6 +4567,57 @@ export interface components {
             order: string[];
         };
         /**
+         * RecipeChange
+         * @description Another way to make it, seen at ``version`` of the data set.
+         */
+        RecipeChange: {
+            /** Recipe */
+            recipe: components["schemas"]["Stack"] | components["schemas"]["Match"] | components["schemas"]["OnePerCase"] | components["schemas"]["GroupsToCompare"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * RecipeIn
+         * @description How to make a data set of which others, in the order the recipe speaks of them.
+         */
+        RecipeIn: {
+            /** Recipe */
+            recipe: components["schemas"]["Stack"] | components["schemas"]["Match"] | components["schemas"]["OnePerCase"] | components["schemas"]["GroupsToCompare"];
+            /** Sources */
+            sources: string[];
+        };
+        /**
+         * RecipeLook
+         * @description What a recipe would make: rows, and what is to be seen of its kind.
+         */
+        RecipeLook: {
+            /**
+             * Common
+             * @default []
+             */
+            common: components["schemas"]["CommonLook"][];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            groups?: components["schemas"]["GroupsLook"] | null;
+            match?: components["schemas"]["MatchLook"] | null;
+            /** Rows */
+            rows: number;
+        };
+        /**
+         * RecipeOut
+         * @description How a data set is made, of which data sets, and whether that can be taken back or made again.
+         */
+        RecipeOut: {
+            /** Can Redo */
+            can_redo: boolean;
+            /** Can Undo */
+            can_undo: boolean;
+            /** Recipe */
+            recipe: components["schemas"]["Stack"] | components["schemas"]["Match"] | components["schemas"]["OnePerCase"] | components["schemas"]["GroupsToCompare"];
+            /** Sources */
+            sources: string[];
+        };
+        /**
          * Regroup
          * @description Make a variable whose categories are groups of another's; the rest is set aside.
          */
@@ -4012,11 +4679,14 @@ export interface components {
         /**
          * Remedy
          * @description One click that mends what a check found: another question (through the lens that ``through``
-         *     asks for, when it is not its own), a place in the codebook, or a panel of the answer.
+         *     asks for, when it is not its own), a place in the codebook, a panel of the answer, or something to
+         *     do with the ``data``.
          */
         Remedy: {
             /** Codebook Variable */
             codebook_variable?: string | null;
+            /** Data */
+            data?: "one-per-case" | null;
             /** Label */
             label: string;
             /** Panel */
@@ -4332,6 +5002,39 @@ export interface components {
             suggested: number;
         };
         /**
+         * Stack
+         * @description Rows of several data sets under each other.
+         *
+         *     ``names`` are what the data sets are called in the variable that tells them apart. Weights are
+         *     left out (``each``), kept, or rescaled so that those of each data set sum to its rows.
+         *     ``same_cases``: what tells cases apart means the same case in all of them.
+         */
+        Stack: {
+            /**
+             * Counted
+             * @default each
+             * @enum {string}
+             */
+            counted: "each" | "kept" | "rescaled";
+            /** Names */
+            names: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            recipe: "stack";
+            /**
+             * Same Cases
+             * @default false
+             */
+            same_cases: boolean;
+            /**
+             * Variables
+             * @default []
+             */
+            variables: components["schemas"]["CommonVariable"][];
+        };
+        /**
          * StandardisedShare
          * @description A group's share if its strata were as common as in the standard. None: a stratum that
          *     counts is empty in it.
@@ -4608,6 +5311,61 @@ export interface components {
             weighted?: components["schemas"]["WeightedMean"] | null;
         };
         /**
+         * TakeRequest
+         * @description Another variable of the data set at place ``at``, for a common one.
+         */
+        TakeRequest: {
+            /** At */
+            at: number;
+            common: components["schemas"]["CommonVariable"];
+            /** Sources */
+            sources: string[];
+            /** Variable */
+            variable: string;
+        };
+        /**
+         * Taken
+         * @description A variable of one data set. ``placed`` says which common answer each of its answers becomes,
+         *     None where it is set aside; answers it does not name are not placed yet. Numbers are multiplied
+         *     by ``factor``.
+         */
+        Taken: {
+            /**
+             * Factor
+             * @default 1
+             */
+            factor: number;
+            /** Placed */
+            placed?: {
+                [key: string]: string | null;
+            };
+            /** Variable */
+            variable: string;
+        };
+        /**
+         * TakenLook
+         * @description One data set's variable. ``shares`` are of each common category among rows that have one;
+         *     empty while there is none, or where the common variable is numeric.
+         */
+        TakenLook: {
+            /** Answered */
+            answered: number;
+            /** Answers */
+            answers: components["schemas"]["AnswerThere"][];
+            /** Kind */
+            kind: string;
+            /** Median */
+            median: number | null;
+            /** Not Placed */
+            not_placed: number;
+            /** Shares */
+            shares: number[];
+            /** Title */
+            title: string;
+            /** Variable */
+            variable: string;
+        };
+        /**
          * Term
          * @description A variable of interest or a covariate; ``reference`` null means: as the codebook says.
          *
@@ -4739,6 +5497,16 @@ export interface components {
             quantity: string;
             /** Reason */
             reason: string;
+        };
+        /**
+         * Unmatched
+         * @description Rows without a partner, and the keys of the first of them.
+         */
+        Unmatched: {
+            /** Keys */
+            keys: string[];
+            /** N */
+            n: number;
         };
         /**
          * UnusualPanel
@@ -5816,6 +6584,280 @@ export interface operations {
             };
         };
     };
+    hobrix_web_api_bringing_make_dataset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMade"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataSetOut"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_bringing_find_alike: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AlikeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Alike"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_bringing_look_at_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeLook"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_bringing_propose_common: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposalRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommonVariable"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_bringing_take_variable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommonVariable"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     hobrix_web_api_datasets_list_datasets: {
         parameters: {
             query?: never;
@@ -6057,6 +7099,51 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_datasets_look_at_its_cases: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Cases"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CasesLook"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6388,6 +7475,201 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_bringing_read_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_bringing_put_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataSetOut"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_bringing_redo_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataSetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_bringing_undo_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataSetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

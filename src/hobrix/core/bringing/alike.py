@@ -14,6 +14,8 @@ from hobrix.core.data.column import FloatArray
 ALIKE = 0.62
 # Answers count for this much of the likeness where both variables have some.
 _OF_ANSWERS = 0.4
+# The same name is worth a look whatever the answers are.
+_SAME_NAME = 0.8
 _MOST_ANSWERS = 30
 
 
@@ -81,7 +83,8 @@ def _likeness(
         words * 0.95,
         (1 - _OF_ANSWERS) * words + _OF_ANSWERS * np.nan_to_num(answers),
     )
-    return total * fits, answers
+    same = [[one.name.casefold() == other.name.casefold() for other in others] for one in ones]
+    return np.where(np.array(same), np.maximum(total, _SAME_NAME), total) * fits, answers
 
 
 def _ratio(ones: Sequence[str], others: Sequence[str]) -> FloatArray:
@@ -98,7 +101,9 @@ def _fits(one: Variable, other: Variable) -> float:
     """Text is not numbers; numbers may be bands of numbers elsewhere."""
     if one.kind == other.kind or (one.is_categorical and other.is_categorical):
         return 1.0
-    return 0.0 if "text" in (one.kind, other.kind) else 0.9
+    if "text" in (one.kind, other.kind):
+        return 0.0 if "numeric" in (one.kind, other.kind) else 0.8
+    return 0.9
 
 
 def _answers(one: Variable, other: Variable) -> float:

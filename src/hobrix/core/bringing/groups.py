@@ -48,7 +48,7 @@ class Group(Frozen):
         return self
 
 
-class Groups(Frozen):
+class GroupsToCompare(Frozen):
     """Groups that make an outcome with one row per case. Cases of two groups are left out, or belong
     to the first of them. The first group is the event where there are two."""
 
@@ -63,7 +63,7 @@ class Groups(Frozen):
     conditions: Annotated[tuple[str, ...], Field(max_length=50)] = ()
 
     @model_validator(mode="after")
-    def _are_distinct(self) -> "Groups":
+    def _are_distinct(self) -> "GroupsToCompare":
         names = [group.name for group in self.groups]
         if len(set(names)) < len(names):
             raise ValueError("two groups have the same name")
@@ -103,7 +103,7 @@ class GroupsLook(Frozen):
     findings: tuple[Finding, ...]
 
 
-def groups(recipe: Groups, parts: Sequence[Part]) -> MadeData:
+def groups(recipe: GroupsToCompare, parts: Sequence[Part]) -> MadeData:
     """The rows that count, each with its group.
 
     Raises:
@@ -145,7 +145,7 @@ def groups(recipe: Groups, parts: Sequence[Part]) -> MadeData:
     )
 
 
-def look_at_groups(recipe: Groups, parts: Sequence[Part]) -> GroupsLook:
+def look_at_groups(recipe: GroupsToCompare, parts: Sequence[Part]) -> GroupsLook:
     """How many are in each group and, per condition, how many are left; raises as ``groups`` does."""
     (part,) = parts
     sorted_ = _Sorted(recipe, part)
@@ -166,7 +166,7 @@ def look_at_groups(recipe: Groups, parts: Sequence[Part]) -> GroupsLook:
 class _Sorted:
     """Each case with its group (-1: none) and the row that counts."""
 
-    def __init__(self, recipe: Groups, part: Part) -> None:
+    def __init__(self, recipe: GroupsToCompare, part: Part) -> None:
         self._recipe = recipe
         self.frame: Frame = part.frame
         self.ordered = InOrder(part)

@@ -122,6 +122,18 @@ def one_per_case(recipe: OnePerCase, parts: Sequence[Part]) -> MadeData:
     )
 
 
+def look_at_one_per_case(
+    recipe: OnePerCase, parts: Sequence[Part]
+) -> tuple[int, tuple[Finding, ...]]:
+    """How many rows come of it, and what is left out; raises as ``one_per_case`` does."""
+    (part,) = parts
+    ordered = InOrder(part)
+    is_kept = ordered.pick(recipe.row, recipe.where.mask(part.frame) if recipe.where else None) >= 0
+    for made in recipe.made:
+        _made(made, ordered)
+    return int(np.count_nonzero(is_kept)), tuple(_findings(recipe, ordered, is_kept))
+
+
 def _findings(recipe: OnePerCase, ordered: InOrder, is_kept: Mask) -> list[Finding]:
     findings = []
     if without := ordered.without_case():

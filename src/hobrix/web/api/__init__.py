@@ -5,6 +5,7 @@ from ninja.security import django_auth
 
 from hobrix.web.api import (
     answers,
+    bringing,
     codebook,
     codebook_files,
     datasets,
@@ -26,6 +27,10 @@ api.add_router(
     codebook_files.router,
     tags=["datasets"],
 )
+api.add_router(
+    "/studies/{study_id}/datasets/{dataset_id}/recipe", bringing.of_dataset, tags=["bringing"]
+)
+api.add_router("/studies/{study_id}/bring", bringing.router, tags=["bringing"])
 api.add_router("/studies/{study_id}/questions", questions.router, tags=["questions"])
 api.add_router("/studies/{study_id}/answer", answers.router, tags=["answers"])
 api.add_router("/studies/{study_id}/subsets", subsets.router, tags=["subsets"])

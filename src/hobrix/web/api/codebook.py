@@ -19,6 +19,7 @@ from hobrix.core.data import (
     suggested_cuts,
 )
 from hobrix.web.api.problems import Problem, Stale
+from hobrix.web.jobs.running import follow
 from hobrix.web.studies.access import MAY_CHANGE, dataset_for
 from hobrix.web.studies.frames import Workspace, workspace_of
 from hobrix.web.studies.models import CodebookEntry, DataSet, PreparationStep
@@ -97,7 +98,9 @@ def make_step(
 ) -> Status[PreparationStep]:
     dataset = dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE)
     try:
-        return Status(201, add_step(dataset, request.user, body.step, body.seen))
+        step = add_step(dataset, request.user, body.step, body.seen)
+        follow(dataset, request.user)
+        return Status(201, step)
     except SeenOld:
         names = set(body.seen)
         dataset.refresh_from_db()
@@ -166,14 +169,20 @@ def suggest_cuts(
 def undo_step(
     request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID]
 ) -> PreparationStep:
-    return undo(dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE))
+    dataset = dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE)
+    step = undo(dataset)
+    follow(dataset, request.user)
+    return step
 
 
 @router.post("/steps/redo", response={200: StepOut, **REFUSED})
 def redo_step(
     request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID]
 ) -> PreparationStep:
-    return redo(dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE))
+    dataset = dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE)
+    step = redo(dataset)
+    follow(dataset, request.user)
+    return step
 
 
 @router.patch("/steps/{int:step_id}", response={200: StepOut, **REFUSED})
@@ -185,7 +194,9 @@ def change_step(
     body: StepChange,
 ) -> PreparationStep:
     dataset = dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE)
-    return turn(dataset, step_id, active=body.is_active)
+    step = turn(dataset, step_id, active=body.is_active)
+    follow(dataset, request.user)
+    return step
 
 
 def _entries(dataset: DataSet) -> list[EntryOut]:

@@ -14,14 +14,25 @@ from ninja import File, Path, Router, Schema, Status
 from ninja.files import UploadedFile
 from pydantic import Field
 
-from hobrix.core.data import Counting, Design, DesignLook, look_at, row_counts
+from hobrix.core.data import (
+    Cases,
+    CasesLook,
+    Counting,
+    Design,
+    DesignLook,
+    Finding,
+    look_at,
+    look_at_cases,
+    row_counts,
+)
+from hobrix.core.errors import RecipeError
 from hobrix.core.formats import ReadOptions, Written
 from hobrix.core.questions.sampling.drawn import drawn_by
 from hobrix.web.api.jobs import JobOut
 from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.api.studies import Name
 from hobrix.web.jobs.models import Job
-from hobrix.web.jobs.running import start_import
+from hobrix.web.jobs.running import follow, start_import
 from hobrix.web.studies.access import MAY_CHANGE, dataset_for, study_for
 from hobrix.web.studies.exporting import MEDIA_TYPES, export
 from hobrix.web.studies.frames import frame_of
@@ -74,6 +85,17 @@ class ReplacementReport(Schema):
     questions: list[MovedQuestion]
 
 
+class Made(Schema):
+    """How a data set was made of which others; ``behind`` are those that changed or were deleted
+    since, ``trouble`` why it could not be made again."""
+
+    recipe: Literal["stack", "match", "one_per_case", "groups"]
+    sources: list[UUID]
+    behind: list[str]
+    trouble: str
+    findings: list[Finding]
+
+
 class DataSetOut(Schema):
     id: UUID
     name: str
@@ -94,11 +116,37 @@ class DataSetOut(Schema):
     noun_one: str
     noun_many: str
     counted_by: Counting
+    cases: Cases
+    pooled_by: str
+    made: Made | None
     is_draft: bool
     report: ReplacementReport | None
     imported_at: datetime
     imported_by: str | None
     version: int
+
+    @staticmethod
+    def resolve_cases(dataset: DataSet) -> Cases:
+        return Cases.model_validate(dataset.cases)
+
+    @staticmethod
+    def resolve_made(dataset: DataSet) -> Made | None:
+        if not dataset.recipe:
+            return None
+        links = dataset.made_from.all()
+        changed = [
+            link.source.name
+            for link in links
+            if link.source.deleted_at or link.state != link.source.state
+        ]
+        made: dict[str, Any] = {
+            "recipe": dataset.recipe,
+            "sources": [link.source_id for link in links],
+            "behind": changed,
+            "trouble": dataset.trouble,
+            "findings": dataset.findings,
+        }
+        return Made(**made)
 
     @staticmethod
     def resolve_imported_by(dataset: DataSet) -> str | None:
@@ -116,6 +164,7 @@ class DataSetChange(Schema):
     study_design: StudyDesignName | None = None
     # The variable that tells cases from controls; blank: not said.
     case_status: str | None = None
+    cases: Cases | None = None
     confirmed: bool | None = None
 
 
@@ -153,7 +202,8 @@ class RowsPage(Schema):
 @router.get("", response={200: list[DataSetOut], 404: Problem})
 def list_datasets(request: HttpRequest, study_id: Path[UUID]) -> Any:
     study = study_for(request.user, study_id)
-    return study.datasets.filter(deleted_at__isnull=True).select_related("imported_by")
+    datasets = study.datasets.filter(deleted_at__isnull=True).select_related("imported_by")
+    return datasets.prefetch_related("made_from__source")
 
 
 @router.post("", response={201: DataSetOut, 202: JobOut, 404: Problem, 413: Problem, 422: Problem})
@@ -195,6 +245,8 @@ def change_dataset(
         row_counts(body.counted_by, frame_of(dataset))
     if body.case_status:
         frame_of(dataset).categorical(body.case_status, "case_status")
+    if body.cases is not None:
+        look_at_cases(frame_of(dataset), body.cases)
     if body.confirmed:
         changes["is_draft"] = False
     changed = DataSet.objects.filter(id=dataset.id, version=body.version).update(
@@ -203,7 +255,16 @@ def change_dataset(
     dataset.refresh_from_db()
     if not changed:
         raise Stale(DataSetOut.from_orm(dataset).model_dump(mode="json"))
+    follow(dataset, request.user)
     return dataset
+
+
+@router.post("/{dataset_id}/cases", response={200: CasesLook, 404: Problem, 422: Problem})
+def look_at_its_cases(
+    request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID], body: Cases
+) -> CasesLook:
+    """What the rows say of cases that are told apart so; nothing is kept."""
+    return look_at_cases(frame_of(dataset_for(request.user, study_id, dataset_id)), body)
 
 
 @router.post(
@@ -237,15 +298,24 @@ def replace_by_newer(
 ) -> Status[DataSet] | Status[Job]:
     """Put a newer file in the place of this one; steps are replayed, questions move along."""
     dataset = dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE)
+    if dataset.recipe:
+        raise RecipeError(
+            "This was made of other data sets: replace one of those, or change how it is made.",
+            field="file",
+        )
     if (file.size or 0) > settings.IMPORTED_AT_ONCE:
         return Status(202, start_import(dataset.study, request.user, file, dataset))
-    return Status(201, replace_file(dataset, request.user, file))
+    newer = replace_file(dataset, request.user, file)
+    follow(newer, request.user)
+    return Status(201, newer)
 
 
 @router.post("/{dataset_id}/put-back", response={200: DataSetOut, 404: Problem})
 def put_older_back(request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID]) -> DataSet:
     """Undo the replacement: the older data set comes back, with its questions."""
-    return put_back(dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE))
+    older = put_back(dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE))
+    follow(older, request.user)
+    return older
 
 
 @router.get("/{dataset_id}/counting", response={200: DesignLook, 404: Problem, 422: Problem})

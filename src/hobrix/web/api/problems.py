@@ -9,7 +9,7 @@ from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError
 from ninja.errors import ValidationError as RequestError
 
-from hobrix.core.errors import CodebookError, FormatError, HobrixError, QuestionError
+from hobrix.core.errors import CodebookError, FormatError, HobrixError, QuestionError, RecipeError
 from hobrix.core.progress import Stopped
 from hobrix.core.questions import Question
 from hobrix.web.studies.access import Forbidden
@@ -87,6 +87,10 @@ def install(api: NinjaAPI) -> None:
     on(
         CodebookError,
         lambda e: _hobrix(e, "codebook", "The codebook would contradict itself", field=e.field),
+    )
+    on(
+        RecipeError,
+        lambda e: _hobrix(e, "recipe", "These do not come together so", field=e.field),
     )
     on(HobrixError, lambda e: _hobrix(e, "refused", "This does not work"))
     on(Stale, lambda e: _stale(e.current))

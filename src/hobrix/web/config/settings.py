@@ -95,6 +95,8 @@ FILE_UPLOAD_TEMP_DIR = str(HOME / "uploads")
 Path(FILE_UPLOAD_TEMP_DIR).mkdir(exist_ok=True)
 # Larger files are imported by the background worker.
 IMPORTED_AT_ONCE = 8 * 1024 * 1024
+# What is made of other data sets is made at once up to so many cells (rows times variables).
+MADE_AT_ONCE = 3_000_000
 DATA_UPLOAD_MAX_MEMORY_SIZE = 10 * 1024 * 1024
 # Decoded columns kept in memory, in bytes.
 COLUMN_CACHE_SIZE = 512 * 1024 * 1024

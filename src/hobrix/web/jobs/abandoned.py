@@ -28,7 +28,8 @@ def take_up_abandoned() -> list[Job]:
         if job.stop_requested or job.attempts >= MOST_ATTEMPTS:
             job.state = JobState.STOPPED if job.stop_requested else JobState.FAILED
             job.message = "It was interrupted twice, so it was given up. Nothing was kept."
-            job.file.delete(save=False)
+            if job.file:
+                job.file.delete(save=False)
         else:
             job.state, job.progress, job.doing = JobState.WAITING, 0.0, ""
         job.save(update_fields=["state", "message", "progress", "doing", "file"])

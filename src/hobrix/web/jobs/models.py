@@ -17,6 +17,8 @@ class JobState(models.TextChoices):
 class JobKind(models.TextChoices):
     IMPORT = "import"
     REPLACE = "replace"
+    MAKE = "make"
+    MAKE_AGAIN = "make_again"
 
 
 class Job(models.Model):
@@ -27,8 +29,10 @@ class Job(models.Model):
     study = models.ForeignKey("studies.Study", on_delete=models.CASCADE, related_name="jobs")
     kind = models.CharField(max_length=10, choices=JobKind.choices)
     # The file it works on, and the name people gave it.
-    file = models.FileField(upload_to="jobs")
+    file = models.FileField(upload_to="jobs", blank=True)
     file_name = models.CharField(max_length=255)
+    # What it makes of which data sets: recipe, sources and name, or the data set to make again.
+    work = models.JSONField(default=dict, blank=True)
     # The data set that the file is to replace.
     replaces = models.ForeignKey(
         "studies.DataSet", on_delete=models.CASCADE, null=True, blank=True, related_name="+"

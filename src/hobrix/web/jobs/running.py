@@ -5,16 +5,20 @@ import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
+from uuid import UUID
 
+from django.conf import settings
 from django.core.files.base import File
 from django.db import connection, transaction
 from django.db.models import F
 from django.utils import timezone
 from django_tasks import task
 
+from hobrix.core.bringing import recipes
 from hobrix.core.errors import HobrixError
 from hobrix.core.progress import Stopped
 from hobrix.web.jobs.models import Job, JobKind, JobState
+from hobrix.web.studies.bringing import behind, change_recipe, make, make_again, resting_on
 from hobrix.web.studies.importing import TellDoing, import_file
 from hobrix.web.studies.models import DataSet, Study
 from hobrix.web.studies.replacing import replace_file
@@ -32,6 +36,36 @@ def start_import(study: Study, user: Any, file: File, replaces: DataSet | None =
         made_by=user,
     )
     job.file.save(str(job.id), file, save=False)
+    with transaction.atomic():
+        job.save(force_insert=True)
+        enqueue(job)
+    return job
+
+
+def start_making(study: Study, user: Any, name: str, recipe: Any, sources: list[DataSet]) -> Job:
+    """Queue making a data set of others."""
+    work = {
+        "recipe": recipe.model_dump(mode="json", by_alias=True),
+        "sources": [str(source.id) for source in sources],
+    }
+    return _start(study, user, JobKind.MAKE, name, work)
+
+
+def start_making_again(dataset: DataSet, user: Any, recipe: Any = None) -> Job:
+    """Queue making a data set again of its sources as they are now, or in another way. What waits
+    for that already does it."""
+    work: dict[str, Any] = {"dataset": str(dataset.id)}
+    if recipe is not None:
+        work["recipe"] = recipe.model_dump(mode="json", by_alias=True)
+    else:
+        waiting = Job.objects.filter(state=JobState.WAITING, kind=JobKind.MAKE_AGAIN, work=work)
+        if (job := waiting.first()) is not None:
+            return job
+    return _start(dataset.study, user, JobKind.MAKE_AGAIN, dataset.name, work)
+
+
+def _start(study: Study, user: Any, kind: JobKind, name: str, work: dict[str, Any]) -> Job:
+    job = Job(study=study, kind=kind, file_name=name, work=work, made_by=user)
     with transaction.atomic():
         job.save(force_insert=True)
         enqueue(job)
@@ -73,7 +107,7 @@ def request_stop(job: Job) -> None:
     if Job.objects.filter(id=job.id, state__in=[JobState.WAITING, JobState.FAILED]).update(
         state=JobState.STOPPED
     ):
-        job.file.delete(save=False)
+        _forget_file(job)
     job.refresh_from_db()
 
 
@@ -112,14 +146,59 @@ def beating(job: Job) -> Iterator[None]:
 def _do(job: Job) -> None:
     if DataSet.objects.filter(id=job.id).exists():
         return  # killed just before it could say that it was done
+    tell = teller(job)
+    if job.kind == JobKind.MAKE:
+        found = DataSet.objects.filter(study=job.study).in_bulk(
+            [UUID(i) for i in job.work["sources"]]
+        )
+        sources = [found[UUID(i)] for i in job.work["sources"]]
+        recipe = recipes.validate_python(job.work["recipe"])
+        make(job.study, job.made_by, job.file_name, recipe, sources, job.id, tell)
+        return
+    if job.kind == JobKind.MAKE_AGAIN:
+        dataset = DataSet.objects.get(id=job.work["dataset"], study=job.study)
+        if "recipe" in job.work:
+            change_recipe(dataset, job.made_by, recipes.validate_python(job.work["recipe"]), tell)
+        else:
+            make_again(dataset, tell)
+        follow(dataset, job.made_by)
+        return
     with job.file.open("rb") as stored:
         file = File(stored, name=job.file_name)
         if job.replaces is not None:
-            replace_file(job.replaces, job.made_by, file, job.id, teller(job))
+            follow(replace_file(job.replaces, job.made_by, file, job.id, tell), job.made_by)
         else:
-            import_file(job.study, job.made_by, file, dataset_id=job.id, tell=teller(job))
+            import_file(job.study, job.made_by, file, dataset_id=job.id, tell=tell)
+
+
+def follow(dataset: DataSet, user: Any) -> None:
+    """Make again what rests on a data set that changed, and what rests on that: at once where it is
+    small, otherwise as a job."""
+    for made in resting_on(dataset):
+        if not behind(made):
+            continue
+        if is_large(made):
+            start_making_again(made, user)
+        else:
+            follow(make_again(made), user)
+
+
+def is_large(dataset: DataSet) -> bool:
+    """Whether making it takes longer than people wait for."""
+    return dataset.rows * dataset.entries.count() > settings.MADE_AT_ONCE
+
+
+def would_be_large(sources: list[DataSet]) -> bool:
+    """The same of what is to be made."""
+    cells = sum(source.rows * source.entries.count() for source in sources)
+    return cells > settings.MADE_AT_ONCE
 
 
 def _end(job: Job, state: JobState, message: str = "") -> None:
     Job.objects.filter(id=job.id).update(state=state, message=message)
-    job.file.delete(save=False)
+    _forget_file(job)
+
+
+def _forget_file(job: Job) -> None:
+    if job.file:
+        job.file.delete(save=False)

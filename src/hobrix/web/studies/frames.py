@@ -16,6 +16,7 @@ from django.conf import settings
 from pydantic import TypeAdapter
 
 from hobrix.core.data import (
+    Cases,
     CategoricalColumn,
     Coded,
     Column,
@@ -31,7 +32,7 @@ from hobrix.core.data import (
     decode,
     made_source,
     parents_of,
-    replay,
+    replay_what_fits,
 )
 from hobrix.core.errors import CodebookError
 from hobrix.web.studies.blobs import unpack
@@ -84,10 +85,15 @@ def stored_columns(dataset: DataSet) -> StoredColumns:
     lock=threading.RLock(),
 )
 def prepared(dataset: DataSet) -> Prepared:
-    """The codebook as it stands: the variables of the file with all active steps applied."""
+    """The codebook as it stands: the variables of the file with all active steps applied.
+
+    Where the data sets change that it is made from, steps may no longer fit: those wait, without
+    effect, until they do again.
+    """
     steps = dataset.steps.filter(is_active=True).values_list("step", flat=True)
     variables = stored_columns(dataset).variables.values()
-    return replay(variables, [steps_adapter.validate_python(step) for step in steps])
+    state, _ = replay_what_fits(variables, [steps_adapter.validate_python(step) for step in steps])
+    return state
 
 
 class Workspace:
@@ -115,6 +121,8 @@ class Workspace:
             noun=noun,
             study_design=self.dataset.study_design,
             case_status=self.dataset.case_status,
+            cases=Cases.model_validate(self.dataset.cases),
+            pooled_by=self.dataset.pooled_by,
             recorded=Design.model_validate(counting) if counting.get("kind") == "design" else None,
             worked_out={} if worked_out is None else worked_out,
         )

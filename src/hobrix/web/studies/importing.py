@@ -130,7 +130,7 @@ def keep(
     file.seek(0)
     dataset.file.save(dataset.sha256[:16], file, save=False)
     dataset.save(force_insert=True)
-    _store(dataset, understood.columns)
+    store(dataset, understood.columns)
     return dataset
 
 
@@ -145,7 +145,7 @@ def reread(dataset: DataSet, options: ReadOptions, described_by: Describes | Non
         dataset.entries.all().delete()
         dataset.steps.all().delete()
         dataset.save()
-        _store(dataset, understood.columns)
+        store(dataset, understood.columns)
 
 
 def options_of(dataset: DataSet) -> ReadOptions:
@@ -192,7 +192,8 @@ def _proposed(table: Table, codebook: Codebook | None) -> list[tuple[Proposal, S
     return proposed
 
 
-def _store(dataset: DataSet, columns: list[PackedColumn]) -> None:
+def store(dataset: DataSet, columns: list[PackedColumn]) -> None:
+    """Keep columns as the variables of a data set; call it inside a transaction."""
     entries = CodebookEntry.objects.bulk_create(
         CodebookEntry(
             dataset=dataset,

@@ -61,15 +61,17 @@ class Membership(models.Model):
 
 
 class DataSet(Removable):
-    """One file that was brought in. ``is_draft`` until its preview has been confirmed."""
+    """One file that was brought in, or what was made of other data sets. ``is_draft`` until its preview
+    has been confirmed."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     study = models.ForeignKey(Study, on_delete=models.CASCADE, related_name="datasets")
     name = models.CharField(max_length=200)
-    file = models.FileField(upload_to="%Y/%m")
-    file_name = models.CharField(max_length=255)
-    size = models.PositiveBigIntegerField()
-    sha256 = models.CharField(max_length=64)
+    # What is made of other data sets has no file.
+    file = models.FileField(upload_to="%Y/%m", blank=True)
+    file_name = models.CharField(max_length=255, blank=True)
+    size = models.PositiveBigIntegerField(default=0)
+    sha256 = models.CharField(max_length=64, blank=True)
     # How the file was read; what does not apply to its kind is empty.
     delimiter = models.CharField(max_length=1, default="", blank=True)
     encoding = models.CharField(max_length=20, default="", blank=True)
@@ -89,6 +91,14 @@ class DataSet(Removable):
     )
     # In a case–control study the variable that tells cases from controls; blank when not said.
     case_status = models.CharField(max_length=255, default="", blank=True)
+    # Which rows are of one case: a core Cases as JSON.
+    cases = models.JSONField(default=dict, blank=True)
+    # How it was made of others (a core Recipe's kind), the variable that says which data set a row is
+    # from, and why it could not be made again when they last changed.
+    recipe = models.CharField(max_length=20, default="", blank=True)
+    pooled_by = models.CharField(max_length=255, default="", blank=True)
+    trouble = models.TextField(default="", blank=True)
+    findings = models.JSONField(default=list, blank=True)
     is_draft = models.BooleanField(default=True)
     # The data set whose file this one's took the place of, and what changed by that.
     replaces = models.ForeignKey(
@@ -117,6 +127,41 @@ class DataSet(Removable):
 def state_of(dataset: uuid.UUID, version: int) -> str:
     """Names data and codebook at a version."""
     return f"{dataset}/{version}"
+
+
+class MadeFrom(models.Model):
+    """A data set that another is made from, and the state it had then."""
+
+    dataset = models.ForeignKey(DataSet, on_delete=models.CASCADE, related_name="made_from")
+    source = models.ForeignKey(DataSet, on_delete=models.CASCADE, related_name="rests_on_it")
+    position = models.PositiveIntegerField()
+    state = models.CharField(max_length=60)
+
+    class Meta:
+        ordering = ["position"]
+
+    def __str__(self) -> str:
+        return f"{self.dataset} is made from {self.source}"
+
+
+class RecipeVersion(models.Model):
+    """How a data set is made of others, in order of change. The last active one holds; undone ones
+    stay until another takes their place."""
+
+    dataset = models.ForeignKey(DataSet, on_delete=models.CASCADE, related_name="recipes")
+    # A core Recipe as JSON.
+    recipe = models.JSONField()
+    is_active = models.BooleanField(default=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+    made_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="+"
+    )
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return f"how {self.dataset} is made"
 
 
 class CodebookEntry(models.Model):

@@ -8,7 +8,15 @@ from django.db import transaction
 from django.db.models import F
 from django.http import Http404
 
-from hobrix.core.data import CategoricalColumn, Category, Coded, Prepared, Variable, apply, replay
+from hobrix.core.data import (
+    CategoricalColumn,
+    Category,
+    Coded,
+    Prepared,
+    Variable,
+    apply,
+    replay_what_fits,
+)
 from hobrix.core.data.column import as_coded, as_number
 from hobrix.core.data.steps import Describe
 from hobrix.core.errors import CodebookError
@@ -92,25 +100,31 @@ def turn(dataset: DataSet, step_id: int, *, active: bool) -> PreparationStep:
 def _turn(dataset: DataSet, step: PreparationStep | None, *, active: bool) -> PreparationStep:
     if step is None:
         raise Http404("There is no such step.")
+    kept = list(dataset.steps.all())
+    before = failing(dataset, [each for each in kept if each.is_active])
+    after = failing(
+        dataset, [each for each in kept if (active if each.id == step.id else each.is_active)]
+    )
+    if broken := [message for id_, message in after.items() if id_ not in before]:
+        message = (
+            broken[0]
+            if active
+            else f"A later step rests on this one: {broken[0]} Take that back first."
+        )
+        raise CodebookError(message, variable=step.words, field="steps")
     step.is_active = active
-    steps = [
-        steps_adapter.validate_python(each.step)
-        for each in dataset.steps.all()
-        if (active if each.id == step.id else each.is_active)
-    ]
-    try:
-        replay(stored_columns(dataset).variables.values(), steps)
-    except CodebookError as error:
-        raise CodebookError(
-            f"A later step rests on this one: {error.message} Take that back first.",
-            variable=error.variable,
-            field="steps",
-        ) from None
     with transaction.atomic():
         _raise_version(dataset)
         step.save(update_fields=["is_active"])
     dataset.refresh_from_db()
     return step
+
+
+def failing(dataset: DataSet, steps: list[PreparationStep]) -> dict[int, str]:
+    """Steps that do not fit, by id, and why."""
+    variables = stored_columns(dataset).variables.values()
+    plain = [steps_adapter.validate_python(each.step) for each in steps]
+    return {steps[f.index].id: f.message for f in replay_what_fits(variables, plain)[1]}
 
 
 def _raise_version(dataset: DataSet) -> None:

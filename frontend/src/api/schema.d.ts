@@ -1029,7 +1029,7 @@ export interface components {
          */
         AllOf: {
             /** All */
-            all: (components["schemas"]["IsOneOf"] | components["schemas"]["IsBetween"] | components["schemas"]["IsMissing"] | components["schemas"]["AnyOf"])[];
+            all: (components["schemas"]["IsOneOf"] | components["schemas"]["IsBetween"] | components["schemas"]["IsDated"] | components["schemas"]["IsMissing"] | components["schemas"]["AnyOf"])[];
         };
         /**
          * Answer
@@ -1128,7 +1128,7 @@ export interface components {
          */
         AnyOf: {
             /** Any */
-            any: (components["schemas"]["IsOneOf"] | components["schemas"]["IsBetween"] | components["schemas"]["IsMissing"] | components["schemas"]["AllOf"])[];
+            any: (components["schemas"]["IsOneOf"] | components["schemas"]["IsBetween"] | components["schemas"]["IsDated"] | components["schemas"]["IsMissing"] | components["schemas"]["AllOf"])[];
         };
         /**
          * AreaUnderCurve
@@ -1648,7 +1648,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "nominal" | "ordinal" | "numeric";
+            kind: "nominal" | "ordinal" | "numeric" | "date";
             /**
              * Label
              * @default
@@ -2069,6 +2069,88 @@ export interface components {
             version: number;
         };
         /**
+         * DateBands
+         * @description Years, quarters or months in a row, from that of ``first`` to that of ``last``, and what lies
+         *     before and after.
+         */
+        DateBands: {
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "year" | "quarter" | "month";
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "date_bands";
+            /** Variable */
+            variable: string;
+        };
+        /**
+         * DatePart
+         * @description The quarter or month of the year, whatever the year, or the year as a number.
+         */
+        DatePart: {
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Name */
+            name: string;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "year" | "quarter" | "month";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "date_part";
+            /** Variable */
+            variable: string;
+        };
+        /**
+         * DateSummary
+         * @description Rows per span of equal length from the first to the last day.
+         */
+        DateSummary: {
+            /** Counts */
+            counts: number[];
+            /** First */
+            first: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dates";
+            /** Last */
+            last: string | null;
+            /** Missing */
+            missing: components["schemas"]["MissingCount"][];
+            /** N Missing */
+            n_missing: number;
+        };
+        /**
          * DeclareMissing
          * @description These values are not answers, in one or many variables.
          */
@@ -2095,10 +2177,12 @@ export interface components {
              * @default false
              */
             clear_reference: boolean;
+            /** Date Form */
+            date_form?: ("ymd" | "dmy" | "mdy") | null;
             /** Event */
             event?: string[] | null;
             /** Kind */
-            kind?: ("nominal" | "ordinal" | "numeric" | "text") | null;
+            kind?: ("nominal" | "ordinal" | "numeric" | "date" | "text") | null;
             /** Label */
             label?: string | null;
             /** Reference */
@@ -2305,7 +2389,7 @@ export interface components {
             /** Reason */
             reason: string;
             /** Summary */
-            summary: components["schemas"]["CategorySummary"] | components["schemas"]["NumberSummary"];
+            summary: components["schemas"]["CategorySummary"] | components["schemas"]["NumberSummary"] | components["schemas"]["DateSummary"];
             /** To Look At */
             to_look_at: string[];
             variable: components["schemas"]["Variable"];
@@ -2680,7 +2764,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "nominal" | "ordinal" | "numeric" | "text";
+            kind: "nominal" | "ordinal" | "numeric" | "date" | "text";
             /** Middle */
             middle?: number | null;
             /** N Answered */
@@ -2799,16 +2883,15 @@ export interface components {
          * @description Cases of a group, and the middle and range of when they are taken.
          */
         GroupLook: {
-            /** Least */
-            least?: number | null;
-            /** Median */
-            median?: number | null;
-            /** Most */
-            most?: number | null;
             /** N */
             n: number;
             /** Name */
             name: string;
+            /**
+             * Taken At
+             * @default
+             */
+            taken_at: string;
         };
         /**
          * Groups
@@ -2952,6 +3035,18 @@ export interface components {
             from?: number | null;
             /** To */
             to?: number | null;
+            /** Variable */
+            variable: string;
+        };
+        /**
+         * IsDated
+         * @description The date lies between both days, days included; an end that is null is open.
+         */
+        IsDated: {
+            /** Since */
+            since?: string | null;
+            /** Until */
+            until?: string | null;
             /** Variable */
             variable: string;
         };
@@ -3749,6 +3844,31 @@ export interface components {
             /** Variable */
             variable: string;
             wald: components["schemas"]["ChiSquareTest"] | null;
+        };
+        /**
+         * OnOrAfter
+         * @description Yes on that day and later, no before.
+         */
+        OnOrAfter: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "on_or_after";
+            /** Variable */
+            variable: string;
         };
         /**
          * OnceEach
@@ -4661,7 +4781,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "nominal" | "ordinal" | "numeric" | "text";
+            kind: "nominal" | "ordinal" | "numeric" | "date" | "text";
             /** N */
             n: number;
             /** P */
@@ -5119,7 +5239,7 @@ export interface components {
                 [key: string]: number;
             };
             /** Step */
-            step: components["schemas"]["Describe"] | components["schemas"]["DeclareMissing"] | components["schemas"]["CountAsAnswer"] | components["schemas"]["Regroup"] | components["schemas"]["Band"] | components["schemas"]["YesNo"] | components["schemas"]["Calculate"] | components["schemas"]["NetworkWeights"] | components["schemas"]["Rake"];
+            step: components["schemas"]["Describe"] | components["schemas"]["DeclareMissing"] | components["schemas"]["CountAsAnswer"] | components["schemas"]["Regroup"] | components["schemas"]["Band"] | components["schemas"]["YesNo"] | components["schemas"]["Calculate"] | components["schemas"]["NetworkWeights"] | components["schemas"]["Rake"] | components["schemas"]["DatePart"] | components["schemas"]["DateBands"] | components["schemas"]["TimeBetween"] | components["schemas"]["OnOrAfter"];
         };
         /** StepOut */
         StepOut: {
@@ -5139,7 +5259,7 @@ export interface components {
             /** Made By */
             made_by: string | null;
             /** Step */
-            step: components["schemas"]["Describe"] | components["schemas"]["DeclareMissing"] | components["schemas"]["CountAsAnswer"] | components["schemas"]["Regroup"] | components["schemas"]["Band"] | components["schemas"]["YesNo"] | components["schemas"]["Calculate"] | components["schemas"]["NetworkWeights"] | components["schemas"]["Rake"];
+            step: components["schemas"]["Describe"] | components["schemas"]["DeclareMissing"] | components["schemas"]["CountAsAnswer"] | components["schemas"]["Regroup"] | components["schemas"]["Band"] | components["schemas"]["YesNo"] | components["schemas"]["Calculate"] | components["schemas"]["NetworkWeights"] | components["schemas"]["Rake"] | components["schemas"]["DatePart"] | components["schemas"]["DateBands"] | components["schemas"]["TimeBetween"] | components["schemas"]["OnOrAfter"];
             /** Words */
             words: string;
         };
@@ -5402,6 +5522,34 @@ export interface components {
             z_test: components["schemas"]["ZTest"] | null;
         };
         /**
+         * TimeBetween
+         * @description From one date to another, in days, in years of 365.25 days, or in full years (age at).
+         */
+        TimeBetween: {
+            /** End */
+            end: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Name */
+            name: string;
+            /** Start */
+            start: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "time_between";
+            /**
+             * Unit
+             * @default days
+             * @enum {string}
+             */
+            unit: "days" | "years" | "full_years";
+        };
+        /**
          * Trend
          * @description z above 0: shares rise with the scores. ``departure_from_trend`` tests what a line leaves.
          */
@@ -5586,7 +5734,8 @@ export interface components {
          * @description One entry of the codebook.
          *
          *     ``categories`` are in the order in which they are shown and scored. They are kept, unused,
-         *     while ``kind`` is ``numeric`` or ``text``, so that a change of kind can be taken back.
+         *     while ``kind`` is another, so that a change of kind can be taken back. ``date_form`` is how dates
+         *     are written.
          *     ``event`` holds the values of the categories that together count as the event.
          *
          *     Raises:
@@ -5599,6 +5748,8 @@ export interface components {
              * @default []
              */
             categories: components["schemas"]["Category"][];
+            /** Date Form */
+            date_form?: ("ymd" | "dmy" | "mdy") | null;
             /**
              * Event
              * @default []
@@ -5608,7 +5759,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "nominal" | "ordinal" | "numeric" | "text";
+            kind: "nominal" | "ordinal" | "numeric" | "date" | "text";
             /**
              * Label
              * @default
@@ -5642,7 +5793,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "nominal" | "ordinal" | "numeric" | "text";
+            kind: "nominal" | "ordinal" | "numeric" | "date" | "text";
             /** Missing Breakdown */
             missing_breakdown: components["schemas"]["MissingRow"][];
             /** N All */

@@ -103,7 +103,7 @@ def _fits(one: Variable, other: Variable) -> float:
         return 1.0
     if "text" in (one.kind, other.kind):
         return 0.0 if "numeric" in (one.kind, other.kind) else 0.8
-    return 0.9
+    return 0.0 if "date" in (one.kind, other.kind) else 0.9
 
 
 def _answers(one: Variable, other: Variable) -> float:

@@ -19,6 +19,7 @@ from hobrix.core.data import (
     Variable,
 )
 from hobrix.core.data.column import FloatArray, as_number, smallest_int
+from hobrix.core.data.dates import date_of
 from hobrix.core.data.keys import Keys
 from hobrix.core.data.variable import Name
 from hobrix.core.errors import CodebookError, RecipeError
@@ -49,7 +50,7 @@ class CommonVariable(Frozen):
 
     name: Name
     label: str = ""
-    kind: Literal["nominal", "ordinal", "numeric"]
+    kind: Literal["nominal", "ordinal", "numeric", "date"]
     unit: str = ""
     categories: tuple[Category, ...] = ()
     event: tuple[str, ...] = ()
@@ -76,6 +77,10 @@ class CommonVariable(Frozen):
         return self
 
     @property
+    def is_categorical(self) -> bool:
+        return self.kind in ("nominal", "ordinal")
+
+    @property
     def title(self) -> str:
         return self.label or self.name
 
@@ -86,10 +91,11 @@ class CommonVariable(Frozen):
             label=self.label,
             kind=self.kind,
             unit=self.unit,
-            categories=() if self.kind == "numeric" else self.categories,
+            categories=self.categories if self.is_categorical else (),
             missing=missing,
-            event=() if self.kind == "numeric" else self.event,
-            reference=None if self.kind == "numeric" else self.reference,
+            event=self.event if self.is_categorical else (),
+            reference=self.reference if self.is_categorical else None,
+            date_form="ymd" if self.kind == "date" else None,
         )
 
 
@@ -109,8 +115,11 @@ def common_column(common: CommonVariable, parts: tuple[Part, ...]) -> tuple[Vari
             pieces.append(_piece(common, part, taken, reasons))
     missing = reasons.codes()
     words = tuple(code.value for code in missing)
-    if common.kind == "numeric":
+    if not common.is_categorical:
         numbers = np.concatenate([numbers for numbers, _ in pieces])
+        if common.kind == "date":
+            why = np.concatenate([why for _, why in pieces])
+            return common.variable(missing), _written_dates(numbers, why, words)
         why = np.concatenate([why for _, why in pieces]).astype(smallest_int(len(words)))
         return common.variable(missing), Measured(numbers, why, words)
     values = (*(category.value for category in common.categories), *words)
@@ -118,6 +127,14 @@ def common_column(common: CommonVariable, parts: tuple[Part, ...]) -> tuple[Vari
         [np.where(why < 0, found, why + len(common.categories)) for found, why in pieces]
     )
     return common.variable(missing), Coded(codes.astype(smallest_int(len(values))), values)
+
+
+def _written_dates(days: FloatArray, why: Keys, words: tuple[str, ...]) -> Coded:
+    """Days since 1 January 1970 written year-month-day."""
+    distinct, inverse = np.unique(days, return_inverse=True)
+    values = tuple(date_of(day).isoformat() for day in distinct[~np.isnan(distinct)].tolist())
+    codes = np.where(np.isnan(days), np.where(why < 0, -1, why + len(values)), inverse)
+    return Coded(codes.astype(smallest_int(len(values) + len(words))), (*values, *words))
 
 
 class _Reasons:
@@ -136,7 +153,7 @@ class _Reasons:
 
 def _nothing(common: CommonVariable, rows: int, reasons: _Reasons) -> tuple[FloatArray, Keys]:
     why = np.full(rows, reasons.code(NOT_ASKED.value, NOT_ASKED.label))
-    return np.full(rows, np.nan if common.kind == "numeric" else -1.0), why
+    return np.full(rows, -1.0 if common.is_categorical else np.nan), why
 
 
 def _piece(
@@ -151,6 +168,15 @@ def _piece(
         )
     column = part.frame.column(taken.variable)
     why = _why_missing(variable, part.frame.source(taken.variable), column.is_missing, reasons)
+    if (common.kind == "date") != (variable.kind == "date"):
+        raise RecipeError(
+            f"{common.title} {'is' if common.kind == 'date' else 'is not'} a date, {variable.title} in "
+            f"{part.name} is{' not' if common.kind == 'date' else ''}.",
+            field=common.name,
+        )
+    if common.kind == "date":
+        assert isinstance(column, NumericColumn)
+        return column.values, why
     if common.kind == "numeric":
         return _numbers(common, part, variable, column) * taken.factor, why
     if common.cuts and (isinstance(column, NumericColumn)):

@@ -19,6 +19,7 @@ from hobrix.core.data import (
     Variable,
 )
 from hobrix.core.data.cases import Cases, Finding
+from hobrix.core.data.dates import date_of
 from hobrix.core.data.keys import key_text
 from hobrix.core.data.subset import variables_of
 from hobrix.core.data.variable import Name
@@ -75,9 +76,8 @@ class GroupLook(Frozen):
 
     name: str
     n: int
-    median: float | None = None
-    least: float | None = None
-    most: float | None = None
+    # "34 (18 to 80)", or days; "" where nothing says when.
+    taken_at: str = ""
 
 
 class ConditionLook(Frozen):
@@ -149,12 +149,9 @@ def look_at_groups(recipe: GroupsToCompare, parts: Sequence[Part]) -> GroupsLook
     """How many are in each group and, per condition, how many are left; raises as ``groups`` does."""
     (part,) = parts
     sorted_ = _Sorted(recipe, part)
-    at = None
-    if recipe.taken_at:
-        at = part.frame.numeric(recipe.taken_at, "taken_at").values
     return GroupsLook(
         cases=sorted_.ordered.cases,
-        groups=tuple(sorted_.group_looks(at)),
+        groups=tuple(sorted_.group_looks()),
         in_none=int(np.count_nonzero(sorted_.times == 0)),
         in_two=int(np.count_nonzero(sorted_.times > 1)),
         in_two_cases=sorted_.named(sorted_.times > 1),
@@ -193,18 +190,27 @@ class _Sorted:
         rows = self.ordered.pick("first")[cases][:_NAMED]
         return tuple(key_text(source, int(row)) for row in rows)
 
-    def group_looks(self, at: np.ndarray | None) -> list[GroupLook]:
-        looks = []
-        for i, (group, n) in enumerate(zip(self._recipe.groups, self.sizes(), strict=True)):
-            when = np.zeros(0) if at is None else at[self.row[self.group == i]]
-            when = when[~np.isnan(when)]
-            if len(when):
-                least, most = float(when.min()), float(when.max())
-                median = float(np.median(when))
-                looks.append(GroupLook(name=group.name, n=n, median=median, least=least, most=most))
-            else:
-                looks.append(GroupLook(name=group.name, n=n))
-        return looks
+    def group_looks(self) -> list[GroupLook]:
+        return [
+            GroupLook(name=group.name, n=n, taken_at=self._taken_at(self.row[self.group == i]))
+            for i, (group, n) in enumerate(zip(self._recipe.groups, self.sizes(), strict=True))
+        ]
+
+    def _taken_at(self, rows: Rows) -> str:
+        """The middle and the range of when rows are taken."""
+        name = self._recipe.taken_at
+        if name is None:
+            return ""
+        is_date = self.frame.variable(name, "taken_at").kind == "date"
+        column = (self.frame.days if is_date else self.frame.numeric)(name, "taken_at")
+        when = column.values[rows]
+        when = when[~np.isnan(when)]
+        if not len(when):
+            return ""
+        middle, least, most = float(np.median(when)), float(when.min()), float(when.max())
+        if is_date:
+            return f"{date_of(middle)} ({date_of(least)} to {date_of(most)})"
+        return f"{middle:g} ({least:g} to {most:g})"
 
     def condition(self, name: str) -> ConditionLook:
         variable = self.frame.variable(name, "conditions")

@@ -76,9 +76,7 @@ def proposed(parts: Sequence[Part], names: Sequence[str | None], name: str) -> C
         for part, given in zip(parts, names, strict=True)
         if given is not None and given in part.frame.variables
     )
-    kind = first.kind if first.kind in ("nominal", "ordinal") else "numeric"
-    if first.kind == "text":
-        kind = "nominal"
+    kind = "nominal" if first.kind == "text" else first.kind
     common = CommonVariable(
         name=name,
         label=first.label,
@@ -137,10 +135,10 @@ def _look(common: CommonVariable, part: Part, taken: Taken) -> TakenLook:
             _answer(category, int(n), taken)
             for category, n in zip(column.categories, counts.tolist(), strict=True)
         ]
-        if common.kind != "numeric":
+        if common.is_categorical:
             not_placed = sum(answer.n for answer in answers if not answer.is_placed)
             shares = _shares(common, answers)
-    if isinstance(column, NumericColumn):
+    if isinstance(column, NumericColumn) and variable.kind == "numeric":
         numbers = column.values[~column.is_missing] * taken.factor
         median = float(np.median(numbers)) if len(numbers) else None
         if common.cuts and len(numbers):

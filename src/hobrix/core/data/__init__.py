@@ -26,7 +26,7 @@ from hobrix.core.data.inference import (
 from hobrix.core.data.missing import MissingReason, missing_reasons
 from hobrix.core.data.prepare import Failure, Prepared, apply, made_source, replay, replay_what_fits
 from hobrix.core.data.steps import Making, Step, parents_of
-from hobrix.core.data.subset import AllOf, AnyOf, IsBetween, IsMissing, IsOneOf, Subset
+from hobrix.core.data.subset import AllOf, AnyOf, IsBetween, IsDated, IsMissing, IsOneOf, Subset
 from hobrix.core.data.totals import total_row
 from hobrix.core.data.variable import Category, Frozen, Kind, MissingCode, Variable
 from hobrix.core.data.weighting import NetworkWeights, Rake
@@ -51,6 +51,7 @@ __all__ = [
     "Frame",
     "Frozen",
     "IsBetween",
+    "IsDated",
     "IsMissing",
     "IsOneOf",
     "Kind",

@@ -35,7 +35,7 @@ def case_keys(frame: Frame, case: str) -> Keys:
 def order_values(frame: Frame, order: str) -> FloatArray:
     """Numbers that rise in the order of rows, NaN where there is none; shape (rows,).
 
-    Numbers are themselves, ordered answers their places, dates written year-month-day their days.
+    Numbers are themselves, ordered answers their places, dates their days.
 
     Raises:
         RecipeError: the variable says no order.
@@ -51,8 +51,7 @@ def order_values(frame: Frame, order: str) -> FloatArray:
         found = _places([category.value for category in column.categories])
         if found is None:
             raise RecipeError(
-                f"{variable.title} says no order: it needs numbers, ordered answers, or dates "
-                "written year-month-day.",
+                f"{variable.title} says no order: it needs numbers, ordered answers or dates.",
                 field="order",
             )
         places = found
@@ -61,13 +60,9 @@ def order_values(frame: Frame, order: str) -> FloatArray:
 
 def _places(values: Sequence[str]) -> list[float] | None:
     numbers = [as_number(value.strip()) for value in values]
-    if all(number is not None for number in numbers):
-        return [float(number) for number in numbers if number is not None]
-    try:
-        days = np.array([value.strip() for value in values], dtype="datetime64[D]")
-    except ValueError:
+    if any(number is None for number in numbers):
         return None
-    return [float(day) for day in days.astype(np.int64)]
+    return [float(number) for number in numbers if number is not None]
 
 
 def rows_in_order(keys: Keys, order: FloatArray | None) -> Keys:

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from hobrix.core.data.dates import DateForm, day_of, day_of_number
 from hobrix.core.data.variable import Category, Variable
 
 IntArray = NDArray[np.signedinteger]
@@ -109,6 +110,8 @@ def decode(source: Source, variable: Variable) -> Column:
     """
     if variable.kind == "numeric":
         return _decode_numeric(source, variable)
+    if variable.kind == "date":
+        return _decode_dates(source, variable)
     coded = source if isinstance(source, Coded) else as_coded(source)
     if variable.kind == "text":
         labels = tuple(Category(value=value, label=value) for value in coded.values)
@@ -134,6 +137,27 @@ def _decode_numeric(source: Source, variable: Variable) -> NumericColumn:
     if not codes:
         return NumericColumn(values=source.numbers)
     return NumericColumn(values=np.where(np.isin(source.numbers, codes), np.nan, source.numbers))
+
+
+def _decode_dates(source: Source, variable: Variable) -> NumericColumn:
+    """Days since 1 January 1970; numbers are days as spreadsheets count them."""
+    form, missing = variable.date_form or "ymd", {code.value for code in variable.missing}
+    if isinstance(source, Coded):
+        days = [None if v in missing else _day(v, form) for v in source.values]
+        lookup = np.array([np.nan if day is None else day for day in days] + [np.nan])
+        return NumericColumn(values=lookup[source.codes])
+    numbers = _decode_numeric(source, variable).values
+    days_of_words = [None if v in missing else day_of(v, form) for v in source.word_values]
+    words = np.array([np.nan if day is None else day for day in days_of_words] + [np.nan])
+    distinct, inverse = np.unique(numbers, return_inverse=True)
+    of_numbers = [day_of_number(number) for number in distinct.tolist()]
+    found = np.array([np.nan if day is None else day for day in of_numbers])[inverse]
+    return NumericColumn(values=np.where(np.isnan(numbers), words[source.words], found))
+
+
+def _day(text: str, form: DateForm) -> float | None:
+    number = as_number(text)
+    return day_of(text, form) if number is None else day_of_number(number)
 
 
 def as_coded(source: Measured) -> Coded:

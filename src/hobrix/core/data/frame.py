@@ -91,6 +91,14 @@ class Frame:
             self._columns[name] = self.load(self.variables[name])
         return self._columns[name]
 
+    def days(self, name: str, slot: str) -> NumericColumn:
+        """Days since 1 January 1970 of a variable with dates; raises QuestionError for other kinds."""
+        variable = self.variable(name, slot)
+        column = self.column(name)
+        if variable.kind != "date" or not isinstance(column, NumericColumn):
+            raise QuestionError(f"{variable.title} holds no dates.", slot=slot)
+        return column
+
     def once(self, key: Hashable, work_out: Callable[[], Result]) -> Result:
         """What is worked out from columns alone, kept for the next question of these data; of many
         such things the oldest are let go."""
@@ -111,6 +119,8 @@ class Frame:
                 "band it, or read it as ordered, in the Codebook.",
                 slot=slot,
             )
+        if variable.kind == "date":
+            raise QuestionError(dates_need_making(variable.title), slot=slot)
         if variable.kind == "text":
             raise QuestionError(
                 f"{variable.title} holds free text. Read it as unordered or ordered in the "
@@ -124,7 +134,17 @@ class Frame:
     def numeric(self, name: str, slot: str) -> NumericColumn:
         """The column of a numeric variable; raises QuestionError for other kinds."""
         variable = self.variable(name, slot)
+        if variable.kind == "date":
+            raise QuestionError(dates_need_making(variable.title), slot=slot)
         column = self.column(name)
         if not isinstance(column, NumericColumn):
             raise QuestionError(f"{variable.title} is not numeric.", slot=slot)
         return column
+
+
+def dates_need_making(title: str) -> str:
+    """Why dates are no answers."""
+    return (
+        f"{title} holds dates. Make something of them in the Codebook to use them here: bands by "
+        "month or year, time between two dates, before or after a day."
+    )

@@ -5,15 +5,20 @@ look like answers but probably are not (".", 99 far outside 1 to 5, "refused") a
 missing or pointed out, so that they are not counted as answers unnoticed.
 """
 
+import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
 
 from hobrix.core.data.column import Coded, Measured, Source, as_number
+from hobrix.core.data.dates import FORMS, best_form, day_of, forms_of
 from hobrix.core.data.variable import Category, Kind, MissingCode, Variable
 
 MANY_CATEGORIES = 60
+# A column of which so many different values are dates holds dates.
+NEARLY_ALL = 0.9
+_NAMED_MONTH = re.compile("[A-Za-z]{3}").search
 _NOT_ANSWERS = {
     ".": "not given", "..": "not given", "-": "not given", "--": "not given", "?": "not given",
     "na": "not available", "n/a": "not available", "nan": "not available", "#n/a": "not available",
@@ -51,12 +56,34 @@ def propose(name: str, source: Source) -> Proposal:
     present = [source.values[i] for i in np.flatnonzero(_tally(source))]
     answers, missing, look = _set_aside(present)
     numbers = [as_number(value) for value in answers]
+    if (dates := _dates(name, answers, missing, look)) is not None:
+        return dates
     if not answers:
         variable = Variable(name=name, kind="nominal", missing=missing)
         return Proposal(variable, "no answers", ("No row has an answer.",))
     if all(number is not None for number in numbers) and not any(map(_is_code, answers)):
         return _numerals(name, source, answers, missing, look)
     return _words(name, source, answers, missing, look)
+
+
+def _dates(
+    name: str, answers: Sequence[str], missing: tuple[MissingCode, ...], look: list[str]
+) -> Proposal | None:
+    """Dates, where nearly all answers are; which number is the day is told by those above 12."""
+    form, n = best_form(answers)
+    if n == 0 or n < NEARLY_ALL * len(answers):
+        return None
+    reason = f"dates written {FORMS[form]}"
+    if {"dmy", "mdy"} <= set(forms_of(answers)) and not any(map(_NAMED_MONTH, answers)):
+        look.append(
+            "Days and months cannot be told apart: read as day/month/year. If it is "
+            "month/day/year, say so."
+        )
+    others = [value for value in answers if day_of(value, form) is None]
+    if others:
+        look.append(f"{_listed(others[:3])} cannot be read as dates and are no answers.")
+    variable = Variable(name=name, kind="date", missing=missing, date_form=form)
+    return Proposal(variable, reason, tuple(look))
 
 
 def missing_in_many(proposals: Iterable[Proposal]) -> list[str]:

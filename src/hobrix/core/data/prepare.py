@@ -21,6 +21,7 @@ from hobrix.core.data.column import (
     as_number,
     smallest_int,
 )
+from hobrix.core.data.date_steps import OfDates, check_dates, made_of_dates
 from hobrix.core.data.steps import (
     Band,
     Calculate,
@@ -110,7 +111,7 @@ def _with(state: Prepared, *changed: Variable) -> Prepared:
 
 def _described(variable: Variable, step: Describe) -> Variable:
     fields = variable.model_dump()
-    for field in ("label", "kind", "unit", "event", "reference"):
+    for field in ("label", "kind", "unit", "event", "reference", "date_form"):
         value = getattr(step, field)
         if value is not None:
             fields[field] = value
@@ -172,6 +173,9 @@ def _made(state: Prepared, step: Making) -> Prepared:
     first = parents[0]
     if isinstance(step, Weighting):
         check_weights(step, parents)
+        return _with_made(state, step, first)
+    if isinstance(step, OfDates):
+        check_dates(parents)
         return _with_made(state, step, first)
     needs_numbers = isinstance(step, Band) or (isinstance(step, Calculate) and step.how != "count")
     for parent in parents:
@@ -240,6 +244,8 @@ def made_source(making: Making, parents: Sequence[Column]) -> Source:
             return _calculated(making, parents)
         case NetworkWeights() | Rake():
             return made_weights(making, parents)
+        case _:
+            return made_of_dates(making, parents)
 
 
 def _mapped(column: Column, groups: Mapping[str, int], values: tuple[str, ...]) -> Coded:

@@ -10,6 +10,16 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from hobrix.core.data.date_steps import (
+    DateBands,
+    DatePart,
+    OfDates,
+    OnOrAfter,
+    TimeBetween,
+    dates_variable,
+    parents_of_dates,
+)
+from hobrix.core.data.dates import FORMS, DateForm
 from hobrix.core.data.variable import Category, Frozen, Kind, MissingCode, Name, Variable
 from hobrix.core.data.weighting import (
     NetworkWeights,
@@ -27,6 +37,7 @@ class Describe(Frozen):
     variable: str
     label: str | None = None
     kind: Kind | None = None
+    date_form: DateForm | None = None
     unit: str | None = None
     categories: tuple[Category, ...] | None = None
     event: tuple[str, ...] | None = None
@@ -41,8 +52,10 @@ class Describe(Frozen):
         if self.label is not None:
             parts.append(f"called “{self.label}”")
         if self.kind is not None:
-            kinds = {"nominal": "unordered", "ordinal": "ordered", "text": "text"}
+            kinds = {"nominal": "unordered", "ordinal": "ordered", "date": "dates"}
             parts.append(f"read as {kinds.get(self.kind, self.kind)}")
+        if self.date_form is not None:
+            parts.append(f"dates written {FORMS[self.date_form]}")
         if self.categories is not None:
             parts.append("categories named or ordered")
         if self.event is not None:
@@ -200,7 +213,7 @@ class Calculate(Frozen):
         return f"{what[self.how]} of {', '.join(self.variables)}, as {self.name}"
 
 
-Making = Regroup | Band | YesNo | Calculate | NetworkWeights | Rake
+Making = Regroup | Band | YesNo | Calculate | NetworkWeights | Rake | OfDates
 Step = Annotated[
     Describe
     | DeclareMissing
@@ -210,7 +223,11 @@ Step = Annotated[
     | YesNo
     | Calculate
     | NetworkWeights
-    | Rake,
+    | Rake
+    | DatePart
+    | DateBands
+    | TimeBetween
+    | OnOrAfter,
     Field(discriminator="step"),
 ]
 
@@ -219,6 +236,8 @@ def parents_of(making: Making) -> tuple[str, ...]:
     """The variables a variable is made from."""
     if isinstance(making, Weighting):
         return parents_of_weights(making)
+    if isinstance(making, OfDates):
+        return parents_of_dates(making)
     return making.variables if isinstance(making, Calculate) else (making.variable,)
 
 
@@ -226,6 +245,8 @@ def made_variable(making: Making, parent: Variable) -> Variable:
     """The codebook entry of a variable that a step makes."""
     if isinstance(making, Weighting):
         return weights_variable(making)
+    if isinstance(making, OfDates):
+        return dates_variable(making, parent)
     label = making.label or parent.label
     match making:
         case Regroup():

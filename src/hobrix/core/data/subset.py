@@ -1,5 +1,6 @@
 """Subset rules ("among …"): conditions on variables joined by any or all, as row masks."""
 
+import datetime
 from collections.abc import Iterator
 from functools import reduce
 from typing import Annotated
@@ -9,6 +10,7 @@ from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
 from hobrix.core.data.column import CategoricalColumn, NumericColumn
+from hobrix.core.data.dates import day_number
 from hobrix.core.data.frame import Frame
 from hobrix.core.data.variable import Frozen
 from hobrix.core.errors import QuestionError
@@ -69,6 +71,37 @@ class IsBetween(Frozen):
         return f"{title} {self.low:g} to {self.high:g}"
 
 
+class IsDated(Frozen):
+    """The date lies between both days, days included; an end that is null is open."""
+
+    variable: str
+    since: datetime.date | None = None
+    until: datetime.date | None = None
+
+    @model_validator(mode="after")
+    def _has_an_end(self) -> "IsDated":
+        if self.since is None and self.until is None:
+            raise ValueError("a range of dates needs a first or a last day")
+        return self
+
+    def mask(self, frame: Frame) -> Mask:
+        days = frame.days(self.variable, SLOT).values
+        mask = ~np.isnan(days)
+        if self.since is not None:
+            mask &= days >= day_number(self.since)
+        if self.until is not None:
+            mask &= days <= day_number(self.until)
+        return mask
+
+    def words(self, frame: Frame) -> str:
+        title = frame.variable(self.variable, SLOT).title
+        if self.until is None:
+            return f"{title} on {self.since} or later"
+        if self.since is None:
+            return f"{title} up to {self.until}"
+        return f"{title} {self.since} to {self.until}"
+
+
 class IsMissing(Frozen):
     """The variable was not answered (``missing: true``) or was (``missing: false``)."""
 
@@ -85,7 +118,7 @@ class IsMissing(Frozen):
         return f"{title} not answered" if self.missing else f"{title} answered"
 
 
-Condition = IsOneOf | IsBetween | IsMissing
+Condition = IsOneOf | IsBetween | IsDated | IsMissing
 
 
 class AllOf(Frozen):

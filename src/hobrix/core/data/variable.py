@@ -6,11 +6,12 @@ from typing import Annotated, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from hobrix.core.data.dates import DateForm
 from hobrix.core.errors import CodebookError
 
 # What a variable can be called.
 Name = Annotated[str, Field(min_length=1, max_length=255)]
-Kind = Literal["nominal", "ordinal", "numeric", "text"]
+Kind = Literal["nominal", "ordinal", "numeric", "date", "text"]
 
 
 class Frozen(BaseModel):
@@ -44,7 +45,8 @@ class Variable(Frozen):
     """One entry of the codebook.
 
     ``categories`` are in the order in which they are shown and scored. They are kept, unused,
-    while ``kind`` is ``numeric`` or ``text``, so that a change of kind can be taken back.
+    while ``kind`` is another, so that a change of kind can be taken back. ``date_form`` is how dates
+    are written.
     ``event`` holds the values of the categories that together count as the event.
 
     Raises:
@@ -60,6 +62,7 @@ class Variable(Frozen):
     event: tuple[str, ...] = ()
     reference: str | None = None
     unit: str = ""
+    date_form: DateForm | None = None
 
     @model_validator(mode="after")
     def _is_consistent(self) -> Self:
@@ -89,6 +92,11 @@ class Variable(Frozen):
     @property
     def is_categorical(self) -> bool:
         return self.kind in ("nominal", "ordinal")
+
+    @property
+    def can_be_asked(self) -> bool:
+        """Free text and dates are no answers yet; something can be made of them."""
+        return self.kind not in ("text", "date")
 
     def label_of(self, value: str) -> str:
         """The label of a category, or the value itself where none is known."""

@@ -7,6 +7,7 @@ from pydantic import ValidationError
 
 from hobrix.core.data import Category, Coded, Frame, Frozen, RowNoun, Variable, propose
 from hobrix.core.data.column import as_coded
+from hobrix.core.data.dates import best_form
 from hobrix.core.errors import FormatError
 from hobrix.core.formats.table import Table
 
@@ -64,9 +65,11 @@ def variables_of(table: Table, codebook: Codebook) -> list[Variable]:
 
 def complete(variable: Variable, table: Table) -> Variable:
     """Add the values found in the file that the codebook does not list, after those it lists."""
+    source = table.columns[variable.name]
+    if variable.kind == "date" and variable.date_form is None and isinstance(source, Coded):
+        return variable.model_copy(update={"date_form": best_form(source.values)[0]})
     if not variable.is_categorical:
         return variable
-    source = table.columns[variable.name]
     values = (source if isinstance(source, Coded) else as_coded(source)).values
     listed = {c.value for c in variable.categories} | {m.value for m in variable.missing}
     extra = tuple(Category(value=v, label=v) for v in values if v not in listed)

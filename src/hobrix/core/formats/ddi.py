@@ -17,6 +17,7 @@ _NATURE: dict[Kind, str] = {
     "ordinal": "ordinal",
     "numeric": "ratio",
     "text": "other",
+    "date": "interval",
 }
 
 
@@ -79,6 +80,8 @@ def _variable(element: ElementTree.Element) -> Variable:
 def _kind(element: ElementTree.Element, *, has_categories: bool) -> Kind:
     nature = element.get("nature") or ""
     formats = _children(element, "varFormat")
+    if formats and formats[0].get("category") == "date":
+        return "date"
     is_text = bool(formats) and formats[0].get("type") == "character"
     if nature in _KINDS:
         return _KINDS[nature]
@@ -105,7 +108,10 @@ def write_ddi(codebook: Codebook, title: str) -> bytes:
         for code in variable.missing:
             _category(element, code.value, code.label, missing="Y")
         kind = "numeric" if variable.kind == "numeric" else "character"
-        _add(element, "varFormat", "", {"type": kind})
+        form = {"type": kind}
+        if variable.kind == "date":
+            form |= {"category": "date", "formatname": variable.date_form or "ymd"}
+        _add(element, "varFormat", "", form)
     ElementTree.indent(root, " ")
     written: bytes = ElementTree.tostring(root, encoding="utf-8", xml_declaration=True)
     return written

@@ -36,6 +36,7 @@ _KINDS: dict[Kind, str] = {
     "nominal": "nominal|categorical|category|categories|binary|yes no|yes/no|boolean|single choice",
     "ordinal": "ordinal|ordered|ordered categories",
     "numeric": "numeric|number|integer|int|decimal|float|real|continuous|interval|ratio|count",
+    "date": "date|dates|day|date time|datetime",
     "text": "text|free text|open|open text",
 }
 _KIND_OF = {name: kind for kind, names in _KINDS.items() for name in names.split("|")}

@@ -13,6 +13,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from hobrix.core.data import Category, MissingCode, Variable, propose
+from hobrix.core.data.dates import DateForm
 from hobrix.core.data.variable import Kind
 from hobrix.core.errors import FormatError
 from hobrix.core.formats.archive import open_archive, refuse_path
@@ -109,15 +110,20 @@ def _variable(field: dict[str, Any], schema: dict[str, Any], table: Table) -> Va
         event=tuple(own.get("event", ())),
         reference=own.get("reference"),
         unit=own.get("unit", ""),
+        date_form=own.get("date_form") or _FORM_OF.get(field.get("format", "")),
     )
 
 
 _NUMBERS = ("integer", "number", "year")
+_DATES: dict[DateForm, str] = {"ymd": "any", "dmy": "%d/%m/%Y", "mdy": "%m/%d/%Y"}
+_FORM_OF: dict[str, DateForm] = {"default": "ymd", **{form: name for name, form in _DATES.items()}}
 
 
 def _kind(field: dict[str, Any]) -> Kind:
     if "categories" in field:
         return "ordinal" if field.get("categoriesOrdered") else "nominal"
+    if field.get("type") in ("date", "datetime"):
+        return "date"
     return "numeric" if field.get("type") in _NUMBERS else "text"
 
 
@@ -149,14 +155,17 @@ def _field(variable: Variable) -> dict[str, Any]:
     field: dict[str, Any] = {
         "name": variable.name,
         "title": variable.label,
-        "type": "number" if variable.kind == "numeric" else "string",
+        "type": {"numeric": "number", "date": "date"}.get(variable.kind, "string"),
     }
+    if variable.kind == "date":
+        field["format"] = _DATES[variable.date_form or "ymd"]
     categories = [category.model_dump() for category in variable.categories]
     own: dict[str, Any] = {
         "kind": variable.kind,
         "event": list(variable.event),
         "reference": variable.reference,
         "unit": variable.unit,
+        "date_form": variable.date_form,
     }
     if variable.is_categorical:
         field["categories"] = categories

@@ -7,6 +7,7 @@ from typing import Any, TypeVar
 
 from hobrix.core.data import Design, Frame, Frozen
 from hobrix.core.data.design import SLOT
+from hobrix.core.data.frame import dates_need_making
 from hobrix.core.errors import QuestionError
 from hobrix.core.progress import Stages, Tell, quietly
 from hobrix.core.questions.answer import (
@@ -67,9 +68,22 @@ class Begun:
 def refusal(lens: Lens[Any], question: Question, frame: Frame) -> Refusal | None:
     """Why a lens cannot answer a question, as far as the codebook tells."""
     try:
+        _refuse_dates(question, frame)
         return lens.refusal(question, frame)
     except QuestionError as error:
         return Refusal(error.message, error.slot)
+
+
+def _refuse_dates(question: Question, frame: Frame) -> None:
+    named = [("vary_with", term.variable) for term in question.vary_with]
+    named += [("allowing_for", term.variable) for term in question.allowing_for]
+    named += [("within", name) for name in question.within]
+    if question.outcome is not None:
+        named.insert(0, ("outcome", question.outcome.variable))
+    for slot, name in named:
+        variable = frame.variables.get(name)
+        if variable is not None and variable.kind == "date":
+            raise QuestionError(dates_need_making(variable.title), slot=slot)
 
 
 def begin(question: Question, frame: Frame, tell: Tell = quietly) -> Begun:

@@ -86,7 +86,7 @@ def _repeated(counting: CountsColumn, frame: Frame) -> int:
     others = [
         name
         for name, variable in frame.variables.items()
-        if name != counting.variable and variable.kind != "text"
+        if name != counting.variable and variable.can_be_asked
     ]
     if not others or frame.rows * len(others) > MOST_CELLS:
         return 0

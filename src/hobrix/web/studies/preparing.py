@@ -18,6 +18,7 @@ from hobrix.core.data import (
     replay_what_fits,
 )
 from hobrix.core.data.column import as_coded, as_number
+from hobrix.core.data.dates import best_form, day_of_number
 from hobrix.core.data.steps import Describe
 from hobrix.core.errors import CodebookError
 from hobrix.web.studies.frames import Workspace, prepared, steps_adapter, stored_columns
@@ -137,7 +138,10 @@ def _raise_version(dataset: DataSet) -> None:
 
 
 def _with_categories(workspace: Workspace, step: Any) -> Any:
-    """A variable read as categories for the first time takes all values of the data."""
+    """A variable read as categories for the first time takes all values of the data; one read as dates
+    the form in which most of them are."""
+    if isinstance(step, Describe) and step.kind == "date" and step.date_form is None:
+        return _with_date_form(workspace, step)
     if not isinstance(step, Describe) or step.kind not in ("nominal", "ordinal"):
         return step
     variable = workspace.state.variables.get(step.variable)
@@ -158,6 +162,23 @@ def _with_categories(workspace: Workspace, step: Any) -> Any:
         answers.sort(key=float)
     categories = tuple(Category(value=value, label=value) for value in answers)
     return step.model_copy(update={"categories": categories})
+
+
+def _with_date_form(workspace: Workspace, step: Describe) -> Describe:
+    if step.variable not in workspace.state.variables:
+        return step
+    source = workspace.source(step.variable)
+    texts = source.values if isinstance(source, Coded) else source.word_values
+    form, n = best_form(texts)
+    is_number = any(day_of_number(number) for number in map(as_number, texts) if number is not None)
+    if not n and not is_number and isinstance(source, Coded):
+        title = workspace.state.variables[step.variable].title
+        raise CodebookError(
+            f"{title} holds no date written as 2024-05-31, 31/05/2024 or 05/31/2024.",
+            variable=step.variable,
+            field="kind",
+        )
+    return step.model_copy(update={"date_form": form})
 
 
 def _effect(dataset: DataSet, before: Prepared, after: Prepared, name: str) -> dict[str, Any]:

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from hobrix.core.data import Coded, Source, Variable
-from hobrix.core.data.column import as_text
+from hobrix.core.data.column import as_number, as_text
+from hobrix.core.data.dates import date_of, day_of, day_of_number
 from hobrix.web.studies.frames import workspace_of
 from hobrix.web.studies.models import DataSet
 
@@ -61,6 +62,17 @@ def _cells(texts: list[str], variable: Variable, *, codes: bool) -> list[tuple[s
     cells = []
     for text in texts:
         gone = text == "" or text in reasons
+        if variable.kind == "date" and not gone and not codes:
+            cells.append((_as_date(text, variable), False))
+            continue
         shown = text if codes else reasons.get(text, text) if gone else labels.get(text, text)
         cells.append((shown, gone))
     return cells
+
+
+def _as_date(text: str, variable: Variable) -> str:
+    """Year-month-day however it was written; as it stands where it is no date."""
+    number = as_number(text)
+    form = variable.date_form or "ymd"
+    day = day_of(text, form) if number is None else day_of_number(number)
+    return text if day is None else date_of(day).isoformat()

@@ -1,5 +1,6 @@
 """A miniature of every variable: counts per category, or a small histogram."""
 
+import datetime
 from typing import Annotated, Literal
 
 import numpy as np
@@ -15,6 +16,7 @@ from hobrix.core.data import (
     missing_reasons,
 )
 from hobrix.core.data.column import as_number
+from hobrix.core.data.dates import date_of
 
 BINS = 20
 
@@ -49,10 +51,23 @@ class NumberSummary(Frozen):
     n_missing: int
 
 
-Summary = Annotated[CategorySummary | NumberSummary, Field(discriminator="kind")]
+class DateSummary(Frozen):
+    """Rows per span of equal length from the first to the last day."""
+
+    kind: Literal["dates"] = "dates"
+    first: datetime.date | None
+    last: datetime.date | None
+    counts: tuple[int, ...]
+    missing: tuple[MissingCount, ...]
+    n_missing: int
 
 
-def summary_of(frame: Frame, variable: Variable, source: Source) -> CategorySummary | NumberSummary:
+Summary = Annotated[CategorySummary | NumberSummary | DateSummary, Field(discriminator="kind")]
+
+
+def summary_of(
+    frame: Frame, variable: Variable, source: Source
+) -> CategorySummary | NumberSummary | DateSummary:
     """The miniature of one variable, each row counted once."""
     column = frame.column(variable.name)
     missing = tuple(
@@ -70,6 +85,8 @@ def summary_of(frame: Frame, variable: Variable, source: Source) -> CategorySumm
             n_missing=n_missing,
         )
     values = column.values[~column.is_missing]
+    if variable.kind == "date":
+        return _of_dates(values, missing, n_missing)
     if not values.size:
         return NumberSummary(
             low=None, high=None, mean=None, counts=(), missing=missing, n_missing=n_missing
@@ -81,6 +98,17 @@ def summary_of(frame: Frame, variable: Variable, source: Source) -> CategorySumm
         high=high,
         mean=float(values.mean()),
         counts=tuple(counts.tolist()),
+        missing=missing,
+        n_missing=n_missing,
+    )
+
+
+def _of_dates(days: np.ndarray, missing: tuple[MissingCount, ...], n_missing: int) -> DateSummary:
+    first, last = (float(days.min()), float(days.max())) if days.size else (0.0, 0.0)
+    return DateSummary(
+        first=date_of(first) if days.size else None,
+        last=date_of(last) if days.size else None,
+        counts=tuple(_histogram(days, first, last).tolist()) if days.size else (),
         missing=missing,
         n_missing=n_missing,
     )

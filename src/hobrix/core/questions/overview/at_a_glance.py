@@ -63,7 +63,7 @@ def at_a_glance(
         message = "Stated shares are two numbers or more, each above 0, such as 50 : 30 : 20."
         raise QuestionError(message, slot="shares")
     if names is None:
-        names = [n for n, v in frame.variables.items() if v.kind != "text" and n != tally.counting]
+        names = [n for n, v in frame.variables.items() if v.can_be_asked and n != tally.counting]
     found = [_glance(frame.variable(name, "variables"), tally, shares) for name in names]
     tested = [(i, each.p) for i, each in enumerate(found) if each.p is not None]
     p = np.array([each for _, each in tested])

@@ -100,8 +100,8 @@ def first_table(
     lines: list[Line] = []
     for term in question.vary_with:
         variable = frame.variable(term.variable, "vary_with")
-        if variable.name == outcome.name or variable.kind == "text":
-            why = "is the outcome" if variable.name == outcome.name else "holds free text"
+        if variable.name == outcome.name or not variable.can_be_asked:
+            why = "is the outcome" if variable.name == outcome.name else "holds free text or dates"
             raise QuestionError(f"{variable.title} {why}: it cannot be listed.", slot="vary_with")
         other = frame.column(variable.name)
         if isinstance(other, NumericColumn):

@@ -90,6 +90,8 @@ def screen(question: Question, frame: Frame, names: Sequence[str] | None = None)
 def _codes(name: str, tally: Tally) -> tuple[IntArray, int] | None:
     """Codes and number of categories, numbers cut at their quartiles; None if nothing to compare."""
     variable, column = tally.frame.variable(name, "variables"), tally.frame.column(name)
+    if not variable.can_be_asked:
+        return None
     if isinstance(column, NumericColumn):
         present = tally.answered(column)
         if not tally.n_of(present):

@@ -6,6 +6,7 @@ import { createVuetify } from 'vuetify'
 import type { Question, Subset } from '@/api/types'
 import NumberField from '@/parts/NumberField.vue'
 import RichText from '@/parts/RichText.vue'
+import { subsetInWords } from '@/parts/subset/words'
 import { numberIn } from '@/parts/typed'
 import FirstQuestions from '@/screens/ask/lines/FirstQuestions.vue'
 import { firstQuestions } from '@/screens/ask/lines/firstQuestions'
@@ -13,7 +14,6 @@ import { namesIn, together, withoutTerm } from '@/screens/ask/sentence/terms'
 import {
   emptyQuestion,
   questionInWords,
-  subsetInWords,
   turned,
   underTitle,
   withFirst,

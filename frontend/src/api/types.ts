@@ -31,7 +31,8 @@ export type SavedQuestion = Schemas['QuestionOut']
 export type Session = Schemas['Session']
 export type Study = Schemas['StudyOut']
 export type Subset = Schemas['AllOf'] | Schemas['AnyOf']
-export type Condition = Schemas['IsOneOf'] | Schemas['IsBetween'] | Schemas['IsMissing']
+export type Condition =
+  Schemas['IsOneOf'] | Schemas['IsBetween'] | Schemas['IsDated'] | Schemas['IsMissing']
 export type Aside = Schemas['Aside']
 export type NamedSubset = Schemas['SubsetOut']
 export type Rule = Condition | Subset

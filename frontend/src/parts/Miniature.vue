@@ -19,7 +19,7 @@ const parts = computed(() => {
 })
 const bars = computed(() => {
   const { summary } = props.entry
-  if (summary.kind !== 'numbers' || !summary.counts.length) return []
+  if (summary.kind === 'categories' || !summary.counts.length) return []
   const highest = Math.max(...summary.counts)
   return summary.counts.map((n) => n / highest)
 })
@@ -32,6 +32,8 @@ const words = computed(() => {
       .slice(0, 12)
       .join(', ')
   }
+  if (summary.kind === 'dates')
+    return summary.first ? `${summary.first} to ${summary.last}` : 'no dates'
   if (summary.low == null) return 'no numbers'
   return `${short(summary.low)} to ${short(summary.high!)}, mean ${short(summary.mean!)}`
 })

@@ -2,8 +2,8 @@
 /** A number from several variables of the same row: sum, mean, count or difference. */
 import { computed, ref } from 'vue'
 
-import type { Entry, Step } from '@/api/types'
-import { isCategorical, titleOf } from '@/parts/kinds'
+import type { Entry, Kind, Step } from '@/api/types'
+import { canBeAsked, isCategorical, titleOf } from '@/parts/kinds'
 import { matching } from '@/parts/search'
 import MakeForm from './MakeForm.vue'
 import { freeName } from './steps'
@@ -30,7 +30,7 @@ const label = ref('Score')
 const candidates = computed(() => {
   const fitting = props.codebook.filter(({ variable }) =>
     how.value === 'count'
-      ? variable.kind !== 'text'
+      ? canBeAsked(variable)
       : holdsNumbers(variable.categories, variable.kind),
   )
   return matching(fitting, typed.value, ({ variable }) => [titleOf(variable), variable.name])
@@ -53,10 +53,10 @@ const problem = computed(() => {
   return undefined
 })
 
-function holdsNumbers(categories: Entry['variable']['categories'], kind: string): boolean {
+function holdsNumbers(categories: Entry['variable']['categories'], kind: Kind): boolean {
   if (kind === 'numeric') return true
   return (
-    kind !== 'text' &&
+    isCategorical({ kind }) &&
     categories.length > 0 &&
     categories.every(({ value }) => !isNaN(Number(value)))
   )

@@ -6,11 +6,13 @@ import type { DataSet, Entry, Kind, Step, Study } from '@/api/types'
 import { useMakeStep } from '@/api/useSteps'
 import { short } from '@/design/numbers'
 import ErrorNote from '@/parts/ErrorNote.vue'
-import { isCategorical, titleOf } from '@/parts/kinds'
+import { canBeAsked, isCategorical, titleOf } from '@/parts/kinds'
 import Miniature from '@/parts/Miniature.vue'
 import BandEditor from './BandEditor.vue'
 import CalculateEditor from './CalculateEditor.vue'
 import CategoryList from './CategoryList.vue'
+import DatesEditor from './DatesEditor.vue'
+import DateForms from './DateForms.vue'
 import KindChoice from './KindChoice.vue'
 import MissingCodes from './MissingCodes.vue'
 import RegroupEditor from './RegroupEditor.vue'
@@ -19,7 +21,7 @@ import YesNoEditor from './YesNoEditor.vue'
 import { reasonsToLook } from './look'
 import { describe, freeName } from './steps'
 
-type Editor = 'regroup' | 'yes_no' | 'band' | 'calculate'
+type Editor = 'regroup' | 'yes_no' | 'band' | 'calculate' | 'dates'
 
 const props = defineProps<{
   study: Study
@@ -54,7 +56,8 @@ const editors = computed<[Editor, string][]>(() => [
       ] as [Editor, string][])
     : []),
   ...(variable.value.kind === 'numeric' ? ([['band', 'Band…']] as [Editor, string][]) : []),
-  ...(variable.value.kind === 'text' ? [] : ([['calculate', 'Calculate…']] as [Editor, string][])),
+  ...(variable.value.kind === 'date' ? ([['dates', 'Of these dates…']] as [Editor, string][]) : []),
+  ...(canBeAsked(variable.value) ? ([['calculate', 'Calculate…']] as [Editor, string][]) : []),
 ])
 
 const editorOf = {
@@ -62,6 +65,7 @@ const editorOf = {
   yes_no: YesNoEditor,
   band: BandEditor,
   calculate: CalculateEditor,
+  dates: DatesEditor,
 } as Record<Editor, Component>
 
 async function make(step: Step) {
@@ -130,6 +134,12 @@ function combine(first: string, second: string) {
       {{ entry.reason }}
     </p>
     <KindChoice :kind="variable.kind" :may-change="mayChange" @choose="setKind" />
+    <DateForms
+      v-if="variable.kind === 'date' && !entry.made_from.length"
+      :form="variable.date_form ?? 'ymd'"
+      :may-change="mayChange"
+      @choose="make(describe(variable.name, { date_form: $event }))"
+    />
     <ErrorNote :error="error" />
     <p v-for="reason in reasons" :key="reason" class="look">{{ reason }}</p>
     <CategoryList
@@ -142,6 +152,9 @@ function combine(first: string, second: string) {
     />
     <template v-else>
       <div v-if="open !== 'band'" class="picture"><Miniature :entry="entry" /></div>
+      <p v-if="entry.summary.kind === 'dates' && entry.summary.first" class="quiet">
+        {{ entry.summary.first }} to {{ entry.summary.last }}
+      </p>
       <p v-if="entry.summary.kind === 'numbers' && entry.summary.low != null" class="quiet">
         {{ short(entry.summary.low) }} to {{ short(entry.summary.high!) }} {{ variable.unit }}, mean
         {{ short(entry.summary.mean!) }}

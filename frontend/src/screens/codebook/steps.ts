@@ -9,6 +9,7 @@ export function describe(variable: string, changes: Partial<Describe>): Step {
     variable,
     label: null,
     kind: null,
+    date_form: null,
     unit: null,
     categories: null,
     event: null,

@@ -1,6 +1,6 @@
 /** Two or three questions that data themselves suggest. */
 import type { Variable } from '@/api/types'
-import { isCategorical } from '@/parts/kinds'
+import { canBeAsked, isCategorical } from '@/parts/kinds'
 
 interface Example {
   outcome: Variable
@@ -20,7 +20,7 @@ export function firstQuestions(variables: readonly Variable[]): Example[] {
     variables.find(between(2, 2)) ??
     variables.find(between(3, 12))
   if (!outcome) {
-    const first = variables.find(({ kind }) => kind !== 'text')
+    const first = variables.find(canBeAsked)
     return first ? [{ outcome: first }] : []
   }
   const others = variables.filter(({ name }) => name !== outcome.name)

@@ -4,8 +4,8 @@ import { computed, toRef } from 'vue'
 
 import type { Problem } from '@/api/client'
 import { useAsking } from '../useAsking'
-import { subsetInWords } from '../words'
-import AmongPicker from './AmongPicker.vue'
+import { subsetInWords } from '@/parts/subset/words'
+import AmongPicker from '@/parts/subset/AmongPicker.vue'
 import SlotChip from './SlotChip.vue'
 import { useSlot } from './useSlots'
 

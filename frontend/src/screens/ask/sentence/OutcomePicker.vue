@@ -3,10 +3,10 @@
 import { computed, ref } from 'vue'
 
 import type { Entry } from '@/api/types'
-import { isCategorical, titleOf } from '@/parts/kinds'
+import { isCategorical, notAsked, titleOf } from '@/parts/kinds'
 import VariablePicker from '@/parts/VariablePicker.vue'
 import ChoiceList from './ChoiceList.vue'
-import { entryOf } from '../words'
+import { entryOf } from '@/parts/subset/words'
 
 const props = defineProps<{
   codebook: Entry[]
@@ -33,7 +33,7 @@ function choose(name: string) {
     v-if="step === 'variable'"
     :entries="codebook"
     :chosen="variable"
-    :refusal="() => undefined"
+    :refusal="({ variable: each }) => (each.kind === 'date' ? notAsked(each) : undefined)"
     label="Outcome"
     @choose="choose"
   />

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 
 import type { Problem } from '@/api/client'
 import type { Entry } from '@/api/types'
-import { isCategorical } from '@/parts/kinds'
+import { notAsked } from '@/parts/kinds'
 import { useAsking } from '../useAsking'
 import AmongSlot from './AmongSlot.vue'
 import OutcomeSlot from './OutcomeSlot.vue'
@@ -21,9 +21,7 @@ const allows = computed(() => question.value.allowing_for.length > 0)
 
 /** Numbers may stand in a sentence: tables of characteristics and models take them. */
 function refusal(entry: Entry): string | undefined {
-  const { variable } = entry
-  if (variable.kind === 'numeric' || isCategorical(variable)) return undefined
-  return 'text: read it as unordered in the Codebook'
+  return notAsked(entry.variable)
 }
 
 function refusalOfMore(entry: Entry): string | undefined {

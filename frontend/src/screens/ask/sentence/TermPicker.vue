@@ -8,7 +8,7 @@ import VariablePicker from '@/parts/VariablePicker.vue'
 import ChoiceList from './ChoiceList.vue'
 import TermDetails from './TermDetails.vue'
 import type { Term } from './terms'
-import { entryOf } from '../words'
+import { entryOf } from '@/parts/subset/words'
 
 const props = defineProps<{
   codebook: Entry[]

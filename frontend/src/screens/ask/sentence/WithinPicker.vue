@@ -5,7 +5,7 @@ import { computed } from 'vue'
 import type { Entry } from '@/api/types'
 import { isCategorical, titleOf } from '@/parts/kinds'
 import VariablePicker from '@/parts/VariablePicker.vue'
-import { entryOf } from '../words'
+import { entryOf } from '@/parts/subset/words'
 
 const props = defineProps<{ codebook: Entry[]; within: readonly string[]; taken: string[] }>()
 const emit = defineEmits<{ change: [within: string[]]; close: [] }>()

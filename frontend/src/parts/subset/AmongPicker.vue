@@ -9,7 +9,7 @@ import ErrorNote from '@/parts/ErrorNote.vue'
 import VariablePicker from '@/parts/VariablePicker.vue'
 import ConditionEditor from './ConditionEditor.vue'
 import KeptSubsets from './KeptSubsets.vue'
-import { conditionInWords, entryOf, isGroup, rulesOf } from '../words'
+import { conditionInWords, entryOf, isGroup, rulesOf } from './words'
 
 /** Where a condition stands: at the top, or inside the group at the top. */
 interface Place {

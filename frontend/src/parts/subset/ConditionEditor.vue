@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** One condition: answers of a categorical variable, a range of a numeric one, or missing. */
+/** One condition: answers of a categorical variable, a range of numbers or dates, or missing. */
 import { computed, onMounted, ref } from 'vue'
 
 import type { Condition, Entry } from '@/api/types'
@@ -13,6 +13,7 @@ const emit = defineEmits<{ keep: [condition: Condition]; back: [] }>()
 
 const variable = computed(() => props.entry.variable)
 const summary = computed(() => props.entry.summary)
+const isDate = computed(() => variable.value.kind === 'date')
 const values = ref<string[]>([])
 const from = ref('')
 const to = ref('')
@@ -23,7 +24,10 @@ const form = ref<HTMLFormElement>()
 const given = props.condition
 if (given && 'is' in given) values.value = [...given.is]
 else if (given && 'missing' in given) answered.value = given.missing ? 'missing' : 'answered'
-else if (given) {
+else if (given && ('since' in given || 'until' in given)) {
+  from.value = given.since ?? ''
+  to.value = given.until ?? ''
+} else if (given && ('from' in given || 'to' in given)) {
   from.value = given.from == null ? '' : String(given.from)
   to.value = given.to == null ? '' : String(given.to)
 }
@@ -40,6 +44,13 @@ function keep() {
   if (isCategorical(variable.value)) {
     if (!values.value.length) error.value = 'Choose at least one answer.'
     else emit('keep', { variable: name, is: values.value })
+    return
+  }
+  if (isDate.value) {
+    const [since, until] = [from.value || null, to.value || null]
+    if (!since && !until) error.value = 'Give a first or a last day.'
+    else if (since && until && since > until) error.value = 'The first day is after the last.'
+    else emit('keep', { variable: name, since, until })
     return
   }
   const [low, high] = [number(from.value), number(to.value)]
@@ -67,6 +78,13 @@ function keep() {
         }}</span>
       </label>
     </div>
+    <p v-else-if="isDate" class="range">
+      <label>from <input v-model="from" type="date" @input="answered = 'any'" /></label>
+      <label>to <input v-model="to" type="date" @input="answered = 'any'" /></label>
+      <span v-if="summary.kind === 'dates' && summary.first" class="quiet"
+        >{{ summary.first }} to {{ summary.last }}; both days included</span
+      >
+    </p>
     <p v-else class="range">
       <label>from <input v-model="from" inputmode="decimal" @input="answered = 'any'" /></label>
       <label>to <input v-model="to" inputmode="decimal" @input="answered = 'any'" /></label>
@@ -139,6 +157,9 @@ function keep() {
   border-radius: 5px;
   padding: 3px 8px;
   text-align: right;
+}
+.range input[type='date'] {
+  width: 150px;
 }
 input {
   accent-color: var(--pine);

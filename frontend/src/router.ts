@@ -11,6 +11,16 @@ export const router = createRouter({
       children: [
         { path: '', redirect: { name: 'ask' } },
         {
+          path: 'data/bring',
+          name: 'bring',
+          component: () => import('./screens/data/bring/Bring.vue'),
+        },
+        {
+          path: 'data/:dataset/made',
+          name: 'made',
+          component: () => import('./screens/data/bring/Made.vue'),
+        },
+        {
           path: 'data/:dataset?',
           name: 'data',
           component: () => import('./screens/data/Data.vue'),

@@ -1,9 +1,9 @@
 /** What the screens read from the server, kept fresh by TanStack Query. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQueries, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 
 import { client, unwrap } from './client'
-import type { Subset } from './types'
+import type { Recipe, Subset } from './types'
 
 export type Maybe<T> = MaybeRefOrGetter<T | undefined>
 
@@ -15,6 +15,7 @@ export const keys = {
   jobs: (study?: string) => ['study', study, 'jobs'] as const,
   codebook: (study?: string, dataset?: string) => ['study', study, 'codebook', dataset] as const,
   steps: (study?: string, dataset?: string) => ['study', study, 'steps', dataset] as const,
+  recipe: (study?: string, dataset?: string) => ['study', study, 'recipe', dataset] as const,
   subsets: (study?: string) => ['study', study, 'subsets'] as const,
   questions: (study?: string) => ['study', study, 'questions'] as const,
 }
@@ -81,6 +82,65 @@ export function useCodebook(study: Maybe<string>, dataset: Maybe<string>) {
         }),
       ),
     enabled: () => !!toValue(study) && !!toValue(dataset),
+  })
+}
+
+/** The codebooks of several data sets, each undefined until it is there. */
+export function useCodebooks(study: Maybe<string>, datasets: MaybeRefOrGetter<string[]>) {
+  return useQueries({
+    queries: computed(() =>
+      toValue(datasets).map((dataset) => ({
+        queryKey: keys.codebook(toValue(study), dataset),
+        queryFn: () =>
+          unwrap(
+            client.GET('/api/studies/{study_id}/datasets/{dataset_id}/codebook', {
+              params: { path: { study_id: toValue(study)!, dataset_id: dataset } },
+            }),
+          ),
+      })),
+    ),
+    combine: (found) => found.map((each) => each.data),
+  })
+}
+
+/** How a data set is made of others. */
+export function useRecipe(study: Maybe<string>, dataset: Maybe<string>) {
+  return useQuery({
+    queryKey: computed(() => keys.recipe(toValue(study), toValue(dataset))),
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/studies/{study_id}/datasets/{dataset_id}/recipe', {
+          params: { path: { study_id: toValue(study)!, dataset_id: toValue(dataset)! } },
+        }),
+      ),
+    enabled: () => !!toValue(study) && !!toValue(dataset),
+  })
+}
+
+/** What a recipe would make, worked out anew whenever it changes. */
+export function useRecipeLook(
+  study: Maybe<string>,
+  sources: MaybeRefOrGetter<string[]>,
+  recipe: Maybe<Recipe>,
+) {
+  return useQuery({
+    queryKey: computed(() => [
+      'study',
+      toValue(study),
+      'recipe-look',
+      toValue(sources),
+      toValue(recipe),
+    ]),
+    queryFn: () =>
+      unwrap(
+        client.POST('/api/studies/{study_id}/bring/look', {
+          params: { path: { study_id: toValue(study)! } },
+          body: { sources: toValue(sources), recipe: toValue(recipe)! },
+        }),
+      ),
+    enabled: () => !!toValue(recipe) && toValue(sources).length > 0,
+    placeholderData: (previous) => previous,
+    retry: false,
   })
 }
 

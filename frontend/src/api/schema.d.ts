@@ -1712,13 +1712,16 @@ export interface components {
         };
         /**
          * ConditionLook
-         * @description Cases by group and answer, shape (groups, answers), and those without an answer by group.
+         * @description Cases by group and answer, shape (groups, answers), which of these are few, and those without an
+         *     answer by group.
          */
         ConditionLook: {
             /** Answers */
             answers: string[];
             /** Counts */
             counts: number[][];
+            /** Few */
+            few: boolean[][];
             /** Findings */
             findings: components["schemas"]["Finding"][];
             /** Missing */

@@ -34,7 +34,7 @@ export function conditionInWords(condition: Condition, codebook: Entry[] | undef
     if (until == null) return `${about} on ${since} or later`
     return since == null ? `${about} up to ${until}` : `${about} ${since} to ${until}`
   }
-  const { from, to } = condition
+  const { from, to } = condition as Extract<Condition, { from?: unknown }>
   if (to == null) return `${about} ${from} or more`
   return from == null ? `${about} ${to} or less` : `${about} ${from} to ${to}`
 }

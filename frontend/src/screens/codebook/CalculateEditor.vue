@@ -29,9 +29,7 @@ const label = ref('Score')
 
 const candidates = computed(() => {
   const fitting = props.codebook.filter(({ variable }) =>
-    how.value === 'count'
-      ? canBeAsked(variable)
-      : holdsNumbers(variable.categories, variable.kind),
+    how.value === 'count' ? canBeAsked(variable) : holdsNumbers(variable.categories, variable.kind),
   )
   return matching(fitting, typed.value, ({ variable }) => [titleOf(variable), variable.name])
 })

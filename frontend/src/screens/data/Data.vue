@@ -11,6 +11,9 @@ import { useKeptInView } from '@/inView'
 import ErrorNote from '@/parts/ErrorNote.vue'
 import { useNotices } from '@/notices'
 import BringFile from './BringFile.vue'
+import NextWays from './bring/NextWays.vue'
+import { madeWords } from './bring/recipes'
+import Road from './bring/Road.vue'
 import ImportPreview from './ImportPreview.vue'
 import ReplacementReport from './ReplacementReport.vue'
 import JobList from './JobList.vue'
@@ -54,13 +57,28 @@ async function remove(dataset: DataSet) {
   try {
     await unwrap(client.DELETE('/api/studies/{study_id}/datasets/{dataset_id}', { params }))
     await again()
-    notices.say(`“${dataset.name}” was deleted, with its questions.`, async () => {
+    const resting = restingOn(dataset)
+    const rest = resting.length ? ` ${resting.join(', ')} rest on it, and stay as they are.` : ''
+    notices.say(`“${dataset.name}” was deleted, with its questions.${rest}`, async () => {
       await unwrap(client.POST('/api/studies/{study_id}/datasets/{dataset_id}/restore', { params }))
       await again()
     })
   } catch (error) {
     notices.complain(error)
   }
+}
+
+function restingOn(dataset: DataSet): string[] {
+  const all = datasets.data.value ?? []
+  return all.filter(({ made }) => made?.sources.includes(dataset.id)).map(({ name }) => `“${name}”`)
+}
+
+/** What it comes from: its file, or the data sets it is made of. */
+function originOf(dataset: DataSet): string {
+  if (!dataset.made) return `${dataset.file_name}, ${fileSize(dataset.size)}`
+  const all = datasets.data.value ?? []
+  const named = dataset.made.sources.map((id) => all.find((each) => each.id === id)?.name)
+  return `${madeWords[dataset.made.recipe]} ${named.map((name) => name ?? 'one that was deleted').join(', ')}`
 }
 
 /** A table that was typed has nothing to look at: whoever typed it wants to ask. */
@@ -90,6 +108,12 @@ async function ask(made: DataSet) {
         </template>
       </template>
       <template v-else>
+        <Road
+          v-if="datasets.data.value.some(({ made }) => made)"
+          :study="study"
+          :datasets="datasets.data.value"
+          :current="current.id"
+        />
         <ul class="sources" aria-label="Data sets">
           <li
             v-for="dataset in datasets.data.value"
@@ -105,10 +129,14 @@ async function ask(made: DataSet) {
             >
             <span class="quiet"
               >{{ plural(dataset.rows, dataset.noun_one, dataset.noun_many) }} ·
-              {{ dataset.file_name }}, {{ fileSize(dataset.size) }} ·
-              {{ day.format(new Date(dataset.imported_at)) }}, {{ dataset.imported_by }}</span
+              {{ originOf(dataset) }} · {{ day.format(new Date(dataset.imported_at)) }},
+              {{ dataset.imported_by }}</span
             >
             <span v-if="dataset.is_draft" class="draft">not confirmed yet</span>
+            <span v-if="dataset.made?.trouble" class="draft">could not be made again</span>
+            <span v-else-if="dataset.made?.behind.length" class="draft"
+              >{{ dataset.made.behind.join(', ') }} changed since</span
+            >
             <button
               v-if="mayChange"
               class="act"
@@ -126,12 +154,18 @@ async function ask(made: DataSet) {
               + Type a table
             </button>
             <button
-              v-if="!current.is_draft"
+              v-if="!current.is_draft && !current.made"
               class="act"
               @click="bringing = bringing === 'newer' ? undefined : 'newer'"
             >
               Replace by a newer file
             </button>
+            <router-link
+              v-if="!current.is_draft"
+              class="act"
+              :to="{ name: 'bring', params: { study: study.id }, query: { from: current.id } }"
+              >Bring together</router-link
+            >
           </li>
         </ul>
         <BringFile
@@ -169,6 +203,13 @@ async function ask(made: DataSet) {
             :may-change="mayChange"
             @put-back="open"
           />
+          <p v-if="current.made">
+            <router-link
+              class="act"
+              :to="{ name: 'made', params: { study: study.id, dataset: current.id } }"
+              >How it is made</router-link
+            >
+          </p>
           <RowCounting :study="study" :dataset="current" :may-change="mayChange" />
           <RowsTable :key="current.id" :study="study" :dataset="current">
             <TakeOut :study="study" :dataset="current" />

@@ -71,8 +71,8 @@ const others = (value: string) =>
     .map((stratum) => ({ title: stratum.label, value: stratum.value }))
 
 async function set(changes: Partial<Design>) {
-  const weights = changes.weights ?? now.value?.weights
-  if (weights) await props.change(design(weights, { ...now.value, ...changes }))
+  const next = design(null, { ...now.value, ...changes })
+  if (next.weights || next.strata || next.clusters) await props.change(next)
 }
 
 /** The new weights are used at once; taking them back gives the design as it was before. */
@@ -92,6 +92,7 @@ async function made(name: string) {
       :model-value="now?.weights ?? null"
       :items="numeric"
       label="Weights"
+      clearable
       :disabled="!mayChange"
       class="part"
       @update:model-value="set({ weights: $event })"
@@ -101,7 +102,7 @@ async function made(name: string) {
       :items="any"
       label="Strata"
       clearable
-      :disabled="!mayChange || !now"
+      :disabled="!mayChange"
       class="part"
       @update:model-value="set({ strata: $event, together: [] })"
     />
@@ -110,7 +111,7 @@ async function made(name: string) {
       :items="any"
       label="Clusters"
       clearable
-      :disabled="!mayChange || !now"
+      :disabled="!mayChange"
       class="part"
       @update:model-value="set({ clusters: $event })"
     />
@@ -175,7 +176,7 @@ async function made(name: string) {
     </template>
     <MakeWeights
       v-if="mayChange"
-      v-bind="{ study, dataset, codebook, weights: now?.weights }"
+      v-bind="{ study, dataset, codebook, weights: now?.weights ?? undefined }"
       @made="made"
     />
     <ErrorNote :error="look.error.value" />

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-/** What changed when a newer file took the place of an older one, and the way back. */
+/** What moved when a newer file took the place of an older one, with the way back, or when what a data
+ *  set is made from changed. */
 import { computed, ref } from 'vue'
 
 import { client, unwrap } from '@/api/client'
@@ -31,14 +32,16 @@ async function putBack() {
 </script>
 
 <template>
-  <section class="report" aria-label="What the newer file changed">
+  <section class="report" :aria-label="dataset.made ? 'What moved' : 'What the newer file changed'">
     <p class="head">
       <span class="serif"
-        >A newer file: {{ count(report.rows_before) }} → {{ count(report.rows_after) }}
-        {{ dataset.noun_many }}</span
+        >{{ dataset.made ? 'Made again' : 'A newer file' }}: {{ count(report.rows_before) }} →
+        {{ count(report.rows_after) }} {{ dataset.noun_many }}</span
       >
       <button class="act" @click="isOpen = !isOpen">{{ isOpen ? 'Hide' : 'What changed' }}</button>
-      <button v-if="mayChange" class="act" @click="putBack">Put the older file back</button>
+      <button v-if="mayChange && !dataset.made" class="act" @click="putBack">
+        Put the older file back
+      </button>
     </p>
     <dl v-if="isOpen">
       <template v-if="report.failed.length">

@@ -8,6 +8,7 @@ import type { DataSet, DataSetChange, Study } from '@/api/types'
 import ErrorNote from '@/parts/ErrorNote.vue'
 import { categoricalItems, numericItems } from './design'
 import DesignEditor from './DesignEditor.vue'
+import RowsPerCase from './RowsPerCase.vue'
 
 const props = defineProps<{ study: Study; dataset: DataSet; mayChange: boolean }>()
 const refresh = useRefresh()
@@ -137,6 +138,13 @@ function rename() {
       :disabled="!mayChange"
       class="choice"
       @update:model-value="change({ case_status: $event })"
+    />
+    <RowsPerCase
+      :study="study"
+      :dataset="dataset"
+      :codebook="all"
+      :may-change="mayChange"
+      :change="change"
     />
     <DesignEditor
       v-if="counted === 'design'"

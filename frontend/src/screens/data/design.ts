@@ -4,7 +4,7 @@ import { titleOf } from '@/parts/kinds'
 
 export type Design = Extract<Question['counted_by'], { kind: 'design' }>
 
-export function design(weights: string, parts: Partial<Design> = {}): Design {
+export function design(weights: string | null, parts: Partial<Design> = {}): Design {
   return {
     kind: 'design',
     weights,

@@ -81,12 +81,14 @@ class GroupLook(Frozen):
 
 
 class ConditionLook(Frozen):
-    """Cases by group and answer, shape (groups, answers), and those without an answer by group."""
+    """Cases by group and answer, shape (groups, answers), which of these are few, and those without an
+    answer by group."""
 
     variable: str
     title: str
     answers: tuple[str, ...]
     counts: tuple[tuple[int, ...], ...]
+    few: tuple[tuple[bool, ...], ...]
     missing: tuple[int, ...]
     findings: tuple[Finding, ...]
 
@@ -228,13 +230,15 @@ class _Sorted:
                 )
             else:
                 counts.append([len(rows) - gone])
-        if isinstance(column, CategoricalColumn) and variable.is_categorical:
+        is_cut = isinstance(column, CategoricalColumn) and variable.is_categorical
+        if is_cut and isinstance(column, CategoricalColumn):
             answers = tuple(category.label for category in column.categories)
         return ConditionLook(
             variable=name,
             title=variable.title,
             answers=answers,
             counts=tuple(tuple(row) for row in counts),
+            few=tuple(tuple(is_cut and n < FEW for n in row) for row in counts),
             missing=tuple(missing),
             findings=tuple(self._small(variable, answers, counts, column)),
         )

@@ -32,6 +32,16 @@ function show(panel: string) {
           {{ remedy.label }}
         </button>
         <router-link
+          v-else-if="remedy.data"
+          class="act remedy"
+          :to="{
+            name: 'bring',
+            params: { study: study.id },
+            query: { way: 'one_per_case', from: dataset.id },
+          }"
+          >{{ remedy.label }}</router-link
+        >
+        <router-link
           v-else-if="remedy.codebook_variable"
           class="act remedy"
           :to="{

@@ -13,8 +13,8 @@ const isBeside = computed(() => !!answer.value.beside)
 /** The weights alone, where there are strata or clusters to leave out. */
 const weights = computed(() => {
   const counting = question.value.counted_by
-  const isMore = counting.kind === 'design' && (counting.strata || counting.clusters)
-  return isMore ? design(counting.weights) : undefined
+  if (counting.kind !== 'design' || !counting.weights) return undefined
+  return counting.strata || counting.clusters ? design(counting.weights) : undefined
 })
 </script>
 

@@ -132,6 +132,7 @@ lock: $(VENV)/dev.stamp
 demo-data: $(VENV)/run.stamp
 	$(BIN)/python -m hobrix.web.demo.generate
 	$(BIN)/python -m hobrix.web.demo.outbreak
+	$(BIN)/python -m hobrix.web.demo.later
 
 screenshots: $(VENV)/dev.stamp build
 	$(BIN)/python tests/browser/screenshots.py

@@ -15,7 +15,7 @@ def run() -> None:
     with home():
         from hobrix.web.demo.load import demo_user, load_demo
 
-        measure(load_demo(), demo_user(), serving_as)
+        measure(load_demo(whole=False), demo_user(), serving_as)
 
 
 def measure(

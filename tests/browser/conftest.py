@@ -124,7 +124,7 @@ def page(open_page: Callable[..., Page]) -> Page:
 
 @pytest.fixture
 def demo(transactional_db: None) -> Any:
-    return load_demo()
+    return load_demo(whole=False)
 
 
 @pytest.fixture

@@ -261,8 +261,11 @@ def test_questions_of_a_deleted_data_set_go_and_come_back_with_it(
 def test_the_demo_study_is_brought_in_once(db: None) -> None:
     study = load_demo()
     assert load_demo() == study
-    survey, outbreak = study.datasets.order_by("imported_at")
+    brought = {dataset.name: dataset for dataset in study.datasets.all()}
+    survey, outbreak = brought["Round one"], brought["Outbreak in Norrin Harbour"]
     assert (survey.rows, outbreak.rows) == (2412, 444)
+    assert {dataset.recipe for dataset in brought.values()} == {"", "stack", "match", "groups"}
+    assert not any(dataset.trouble for dataset in brought.values())
     assert (outbreak.study_design, outbreak.case_status) == ("case_control", "status")
     assert study.questions.count() == sum(map(len, json.loads(QUESTIONS.read_text()).values()))
     assert 33 <= CodebookEntry.objects.filter(dataset=survey).count() <= 40

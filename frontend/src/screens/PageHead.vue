@@ -2,7 +2,8 @@
 /** The head of every page: mark, study, screens, find, and who is signed in. */
 import { mdiThemeLightDark, mdiLogoutVariant } from '@mdi/js'
 import { useQueryClient } from '@tanstack/vue-query'
-import { useRouter } from 'vue-router'
+import { computed } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 
 import { client, unwrap } from '@/api/client'
 import { keys, useSession } from '@/api/queries'
@@ -14,6 +15,12 @@ import { useNotices } from '@/notices'
 
 defineProps<{ studyName?: string; studyId?: string }>()
 
+const route = useRoute()
+/** Bringing data sets together belongs to Data. */
+const shown = computed(() => {
+  const name = String(route.name ?? '')
+  return ['bring', 'made'].includes(name) ? 'data' : name
+})
 const screens = { data: 'Data', codebook: 'Codebook', ask: 'Ask' }
 const session = useSession()
 const field = useCommandField()
@@ -45,7 +52,8 @@ async function signOut() {
         :key="name"
         :to="inView.placeOf(name, studyId)"
         class="screen"
-        active-class="on"
+        :class="{ on: shown === name }"
+        active-class=""
         >{{ words }}</router-link
       >
     </nav>

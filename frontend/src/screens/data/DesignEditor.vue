@@ -191,7 +191,7 @@ async function made(name: string) {
   gap: 12px;
 }
 .part {
-  flex: 0 1 240px;
+  flex: 0 1 210px;
 }
 .rule {
   flex: 0 1 360px;

@@ -171,7 +171,7 @@ function rename() {
   align-items: baseline;
 }
 .noun input {
-  width: 110px;
+  width: 100px;
   border: 0;
   border-bottom: 2px solid var(--pine);
   font: inherit;
@@ -180,6 +180,6 @@ function rename() {
   padding: 2px 4px;
 }
 .choice {
-  flex: 0 1 270px;
+  flex: 0 1 225px;
 }
 </style>

@@ -9,20 +9,53 @@ from django.contrib.auth import get_user_model
 from django.core.files import File
 from django.db import transaction
 
+from hobrix.core.bringing import recipes
 from hobrix.core.formats import read_codebook
 from hobrix.core.questions import Question
-from hobrix.web.demo import outbreak
+from hobrix.web.demo import later, outbreak
 from hobrix.web.demo.generate import CODEBOOK_FILE, CSV_FILE
 from hobrix.web.studies.answers import answered, fingerprint_of
+from hobrix.web.studies.bringing import make
 from hobrix.web.studies.importing import import_file
 from hobrix.web.studies.models import DataSet, Membership, Role, SavedQuestion, Study
 
 USER = "demo"
 STUDY = "Ostra Basin household water survey"
 QUESTIONS = Path(__file__).with_name("questions.json")
+MADE = Path(__file__).with_name("made.json")
 
 # How the survey was sampled: villages within districts.
 DESIGN = {"kind": "design", "weights": "weight", "strata": "district", "clusters": "village"}
+
+LATER: tuple[tuple[Path, str, dict[str, Any]], ...] = (
+    (
+        later.ROUND_TWO,
+        "Round two",
+        {
+            "study_design": "cross_sectional",
+            "counted_by": {
+                "kind": "design",
+                "weights": "wt",
+                "strata": "area",
+                "clusters": "village",
+            },
+        },
+    ),
+    (
+        later.VISITS,
+        "Visits in the Ostra",
+        {
+            "study_design": "cohort",
+            "cases": {"rows": "several", "case": "household", "order": "visit"},
+        },
+    ),
+    (
+        later.VELL,
+        "Visits in Vell valley",
+        {"study_design": "cohort", "cases": {"rows": "several", "case": "hh", "order": "round"}},
+    ),
+    (later.VILLAGES, "Villages", {}),
+)
 
 
 def demo_user() -> Any:
@@ -34,8 +67,9 @@ def demo_user() -> Any:
     return user
 
 
-def load_demo() -> Study:
-    """The demo study of the demo user, made where missing."""
+def load_demo(*, whole: bool = True) -> Study:
+    """The demo study of the demo user, made where missing; not ``whole``: the first survey and the
+    outbreak only."""
     user = demo_user()
     study = Study.objects.filter(name=STUDY, memberships__user=user).first()
     if study is not None:
@@ -53,7 +87,27 @@ def load_demo() -> Study:
     cases.case_status = "status"
     cases.save()
     _ask(study, cases, lines["outbreak"], 100)
+    if whole:
+        _bring_together(study, user, lines)
     return study
+
+
+def _bring_together(study: Study, user: Any, lines: dict[str, list[dict[str, Any]]]) -> None:
+    """What came later, and what is made of several data sets, with its questions."""
+    for path, name, changes in LATER:
+        files = path.with_suffix(".csv"), path.with_suffix(".codebook.json")
+        brought = _bring(study, user, *files, name, "")
+        for field, value in changes.items():
+            setattr(brought, field, value)
+        brought.save()
+    for at, each in enumerate(json.loads(MADE.read_text())):
+        known = {dataset.name: dataset for dataset in study.datasets.all()}
+        sources = [known[name] for name in each["sources"]]
+        recipe = recipes.validate_python(each["recipe"])
+        made = make(study, user, each["name"], recipe, sources)
+        made.noun_one, made.noun_many = each.get("noun", (made.noun_one, made.noun_many))
+        made.save()
+        _ask(study, made, lines.get(made.name, []), 200 + 10 * at)
 
 
 def _bring(study: Study, user: Any, csv: Path, codebook: Path, name: str, design: str) -> DataSet:

@@ -40,7 +40,7 @@ def make(
     """
     _refuse_drafts(sources)
     made, columns = _packed(recipe, sources, tell)
-    first = sources[0]
+    noun_one, noun_many = _noun_of(made, sources)
     dataset = DataSet(
         id=dataset_id or uuid4(),
         study=study,
@@ -48,8 +48,8 @@ def make(
         imported_by=user,
         is_draft=False,
         recipe=recipe.recipe,
-        noun_one=first.noun_one,
-        noun_many=first.noun_many,
+        noun_one=noun_one,
+        noun_many=noun_many,
         **_fields(made),
     )
     with transaction.atomic():
@@ -216,6 +216,14 @@ def _keep_sources(dataset: DataSet, sources: Sequence[DataSet]) -> None:
         MadeFrom(dataset=dataset, source=source, position=position, state=source.state)
         for position, source in enumerate(sources)
     )
+
+
+def _noun_of(made: MadeData, sources: Sequence[DataSet]) -> tuple[str, str]:
+    """A row is what it was in the first source, but where several rows became one of a case."""
+    first = sources[0]
+    if first.cases.get("rows") == "several" and not made.cases.is_repeated:
+        return "case", "cases"
+    return first.noun_one, first.noun_many
 
 
 def _refuse_drafts(sources: Sequence[DataSet]) -> None:

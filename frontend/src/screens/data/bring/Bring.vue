@@ -216,8 +216,11 @@ h1 {
   list-style: none;
   margin: 0;
   padding: 0;
-  display: grid;
-  gap: 5px;
+  columns: 2 380px;
+}
+.sources li {
+  padding: 2px 0;
+  break-inside: avoid;
 }
 .sources label {
   display: flex;

@@ -29,7 +29,7 @@ const place = (dataset: DataSet) => ({
             <span class="name">{{ dataset.name }}</span>
             <span
               ><b>{{ count(dataset.rows) }}</b
-              ><small v-if="dataset.made" class="quiet">
+              ><small v-if="dataset.made" class="quiet how">
                 {{ ways[dataset.made.recipe].words.toLowerCase() }}</small
               ></span
             >
@@ -79,6 +79,10 @@ const place = (dataset: DataSet) => ({
   text-overflow: ellipsis;
   white-space: nowrap;
   font-size: 0.93rem;
+}
+.how {
+  margin-left: 0.4em;
+  font-weight: 400;
 }
 .arrow {
   color: var(--quiet);

@@ -62,7 +62,7 @@ export function newGroups(): GroupsToCompare {
     label: 'Group',
     groups: [],
     in_two: 'left_out',
-    study_design: 'case_control',
+    study_design: '',
     taken_at: null,
     conditions: [],
   }

@@ -20,7 +20,14 @@ const emit = defineEmits<{ remove: [] }>()
           <tr>
             <th scope="col">
               {{ condition.title }}
-              <button v-if="mayChange" class="act" @click="emit('remove')">Remove</button>
+              <button
+                v-if="mayChange"
+                class="quiet"
+                :aria-label="`Without ${condition.title}`"
+                @click="emit('remove')"
+              >
+                ×
+              </button>
             </th>
             <th v-for="group in groups" :key="group.name" scope="col">{{ group.name }}</th>
           </tr>
@@ -49,18 +56,15 @@ const emit = defineEmits<{ remove: [] }>()
 
 <style scoped>
 .condition {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px 34px;
-  align-items: flex-start;
+  display: grid;
+  gap: 8px;
+  align-content: start;
   margin-top: 10px;
+  max-width: 420px;
 }
 .few {
   color: var(--care);
   background: var(--care-soft);
   font-weight: 600;
-}
-.condition :deep(.findings) {
-  flex: 1 1 260px;
 }
 </style>

@@ -109,7 +109,17 @@ function setRow(at: number) {
 }
 .called {
   width: 150px;
+  font: inherit;
   font-weight: 600;
+  color: var(--ink);
+  background: none;
+  border: 0;
+  border-bottom: 2px solid var(--pine);
+  padding: 0 2px;
+}
+select {
+  background: none;
+  border-bottom: 2px solid var(--pine);
 }
 .n {
   font-family: var(--sans);

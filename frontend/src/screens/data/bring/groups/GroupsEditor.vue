@@ -138,14 +138,16 @@ const designs = [
             @choose="$event && put({ conditions: [...conditions, $event] })"
           />
         </p>
-        <ConditionTable
-          v-for="condition in found.conditions"
-          :key="condition.variable"
-          :condition="condition"
-          :groups="found.groups"
-          :may-change="mayChange"
-          @remove="put({ conditions: conditions.filter((each) => each !== condition.variable) })"
-        />
+        <div class="tables">
+          <ConditionTable
+            v-for="condition in found.conditions"
+            :key="condition.variable"
+            :condition="condition"
+            :groups="found.groups"
+            :may-change="mayChange"
+            @remove="put({ conditions: conditions.filter((each) => each !== condition.variable) })"
+          />
+        </div>
       </section>
     </template>
   </div>
@@ -161,6 +163,11 @@ const designs = [
   flex-wrap: wrap;
   gap: 6px 26px;
   align-items: baseline;
+}
+.tables {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 50px;
 }
 .big {
   font-size: 1.2rem;

@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 
 import type { Match } from '@/api/types'
-import { count } from '@/design/numbers'
+import { count, plural } from '@/design/numbers'
 import ErrorNote from '@/parts/ErrorNote.vue'
 import { titleOf } from '@/parts/kinds'
 import { matching } from '@/parts/search'
@@ -134,8 +134,9 @@ function turn(name: string) {
         }}{{ found.here.n > found.here.keys.length ? ' …' : '' }}
       </p>
       <p v-if="found.there.n" class="quiet">
-        {{ count(found.there.n) }} rows of {{ sources[1]?.name }} are not used:
-        {{ found.there.keys.join(', ') }}{{ found.there.n > found.there.keys.length ? ' …' : '' }}
+        {{ plural(found.there.n, 'row', 'rows') }} of {{ sources[1]?.name }}
+        {{ found.there.n === 1 ? 'is' : 'are' }} not used: {{ found.there.keys.join(', ')
+        }}{{ found.there.n > found.there.keys.length ? ' …' : '' }}
       </p>
     </section>
   </div>

@@ -123,10 +123,13 @@ function setFactor(source: number, text: string, putBack: () => void) {
         >
           <th scope="row">
             <template v-if="row.value !== undefined">
-              <span class="quiet">{{ k + 1 }}</span>
+              <span class="swatch" :class="`shade-${k % 5}`" aria-hidden="true" /><span
+                class="quiet"
+                >{{ k + 1 }}</span
+              >
               <DraftInput
                 :value="row.label"
-                class="answer"
+                class="common-answer"
                 :aria-label="`Common answer ${k + 1}`"
                 :disabled="!mayChange"
                 @take="
@@ -171,7 +174,15 @@ function setFactor(source: number, text: string, putBack: () => void) {
   </div>
 </template>
 
+<style scoped src="./shades.css"></style>
 <style scoped>
+.swatch {
+  display: inline-block;
+  width: 9px;
+  height: 9px;
+  border-radius: 2px;
+  margin-right: 6px;
+}
 .harmony {
   border-collapse: collapse;
   width: 100%;
@@ -215,7 +226,7 @@ td.over {
 .open th {
   color: var(--care);
 }
-.answer {
+.common-answer {
   width: 130px;
   border: 0;
   background: none;
@@ -223,7 +234,7 @@ td.over {
   color: inherit;
   margin-left: 7px;
 }
-.answer:focus {
+.common-answer:focus {
   outline: none;
   border-bottom: 1px solid var(--pine);
 }

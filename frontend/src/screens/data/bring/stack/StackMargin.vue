@@ -100,6 +100,7 @@ function put(changes: Partial<Stack>) {
   </aside>
 </template>
 
+<style scoped src="./shades.css"></style>
 <style scoped>
 .margin {
   display: grid;
@@ -116,21 +117,6 @@ figure {
 .bar span {
   flex: 0 1 0;
   min-width: 1px;
-}
-.shade-0 {
-  background: var(--pine);
-}
-.shade-1 {
-  background: color-mix(in srgb, var(--pine) 60%, var(--sheet));
-}
-.shade-2 {
-  background: var(--more-2);
-}
-.shade-3 {
-  background: var(--less-2);
-}
-.shade-4 {
-  background: color-mix(in srgb, var(--pine) 22%, var(--sheet));
 }
 .choice {
   display: flex;

@@ -6,14 +6,18 @@ same question asked with the survey's design.
 """
 
 import json
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from hobrix import figures
+from hobrix.core.bringing import Part, alike, carry_out, look, recipes
+from hobrix.core.data import Cases, Frame
 from hobrix.core.formats import frame_of, read_codebook, read_path
 from hobrix.core.questions import Question, begin, finish, offered, panel
-from hobrix.web.demo import generate
+from hobrix.web.demo import generate, later
 
+MADE = Path(generate.__file__).with_name("made.json")
 TABLE: dict[str, Any] = {"outcome": {"variable": "ill"}, "vary_with": [{"variable": "source"}]}
 MODEL: dict[str, Any] = {
     **TABLE,
@@ -81,6 +85,58 @@ def sent(asked: dict[str, Any], frame: Any) -> dict[str, Any]:
     }
 
 
+NAMES = {
+    "Round one": generate.CSV_FILE,
+    "Round two": later.ROUND_TWO.with_suffix(".csv"),
+    "Visits in the Ostra": later.VISITS.with_suffix(".csv"),
+    "Visits in Vell valley": later.VELL.with_suffix(".csv"),
+    "Villages": later.VILLAGES.with_suffix(".csv"),
+}
+CASES = {
+    "Visits in the Ostra": Cases(rows="several", case="household", order="visit"),
+    "Visits in Vell valley": Cases(rows="several", case="hh", order="round"),
+}
+
+
+def part_of(name: str) -> Part:
+    path = NAMES[name]
+    codebook = read_codebook(path.with_suffix(".codebook.json").read_bytes())
+    frame = frame_of(read_path(path).table, codebook)
+    return Part(name, replace(frame, cases=CASES.get(name, frame.cases)))
+
+
+def brought() -> dict[str, Any]:
+    """What the server sends about the data sets that the demo makes of others."""
+    found, made = {}, {name: part_of(name) for name in NAMES}
+    for each in json.loads(MADE.read_text()):
+        # Weights of the demo's data sets are recorded by its loading.
+        given = recipes.validate_python(
+            {**each["recipe"], "counted": "each"} if "names" in each["recipe"] else each["recipe"]
+        )
+        parts = [made[name] for name in each["sources"]]
+        result = carry_out(given, parts)
+        frame = Frame.of(
+            [v for v, _ in result.columns], {v.name: s for v, s in result.columns}, result.rows
+        )
+        made[each["name"]] = Part(each["name"], replace(frame, cases=result.cases))
+        found[each["name"]] = {
+            "recipe": given.model_dump(mode="json", by_alias=True),
+            "look": look(given, parts).model_dump(mode="json", by_alias=True),
+            "alike": [each.model_dump(mode="json") for each in alike(parts)]
+            if len(parts) > 1
+            else [],
+            "sources": [
+                {
+                    "name": part.name,
+                    "cases": part.frame.cases.model_dump(mode="json"),
+                    "codebook": [v.model_dump(mode="json") for v in part.frame.variables.values()],
+                }
+                for part in parts
+            ],
+        }
+    return found
+
+
 def main() -> None:
     read = read_path(generate.CSV_FILE)
     frame = frame_of(read.table, read_codebook(generate.CODEBOOK_FILE.read_bytes()))
@@ -93,7 +149,8 @@ def main() -> None:
     asked = {**QUESTIONS["crosstab"], **COUNTED[" weighted"], "options": {"beside": True}}
     found["crosstab beside"] = sent(asked, frame)
     codebook = [each.model_dump(mode="json") for each in frame.variables.values()]
-    text = json.dumps({"answers": found, "codebook": codebook}, ensure_ascii=False)
+    sent_all = {"answers": found, "codebook": codebook, "brought": brought()}
+    text = json.dumps(sent_all, ensure_ascii=False)
     Path(__file__).with_name("answers.json").write_text(text)
 
 

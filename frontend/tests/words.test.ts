@@ -11,13 +11,7 @@ import { numberIn } from '@/parts/typed'
 import FirstQuestions from '@/screens/ask/lines/FirstQuestions.vue'
 import { firstQuestions } from '@/screens/ask/lines/firstQuestions'
 import { namesIn, together, withoutTerm } from '@/screens/ask/sentence/terms'
-import {
-  emptyQuestion,
-  questionInWords,
-  turned,
-  underTitle,
-  withFirst,
-} from '@/screens/ask/words'
+import { emptyQuestion, questionInWords, turned, underTitle, withFirst } from '@/screens/ask/words'
 import { needsALook, reasonsToLook } from '@/screens/codebook/look'
 import { codebook as demo, show } from './asked'
 import { entry } from './entries'

@@ -63,6 +63,8 @@ def stack(recipe: Stack, parts: Sequence[Part]) -> MadeData:
     columns += [common_column(common, given) for common in recipe.variables]
     cases, of_cases, findings = _cases(recipe, parts)
     design, of_design = _design(recipe, parts)
+    if design is not None:
+        findings = [*findings, *_same_clusters(parts)]
     return MadeData(
         rows=sum(sizes),
         columns=(*columns, *of_cases, *of_design),
@@ -210,6 +212,28 @@ def _design(
         clusters="cluster" if "cluster" in columns else None,
     )
     return design, made
+
+
+def _same_clusters(parts: Sequence[Part]) -> list[Finding]:
+    """Places that were sampled again are no independent places."""
+    tables = [
+        [(part.frame.variables[name], part.frame.source(name))]
+        for part in parts
+        if part.frame.recorded and (name := part.frame.recorded.clusters)
+    ]
+    if len(tables) < 2:
+        return []
+    keys = [np.unique(found[found >= 0]) for found in common_keys(tables)]
+    _, times = np.unique(np.concatenate(keys), return_counts=True)
+    if not (shared := int(np.count_nonzero(times > 1))):
+        return []
+    return [
+        care(
+            f"{shared:,} clusters are called the same in two data sets and taken as different ones. If "
+            "they are the same places, intervals of differences between the data sets are likely too "
+            "wide, and those of what is pooled too narrow."
+        )
+    ]
 
 
 def _distinct(

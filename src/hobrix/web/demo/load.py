@@ -88,18 +88,25 @@ def load_demo(*, whole: bool = True) -> Study:
     cases.save()
     _ask(study, cases, lines["outbreak"], 100)
     if whole:
-        _bring_together(study, user, lines)
+        bring_later(study, user)
+        _make_of_several(study, user, lines)
     return study
 
 
-def _bring_together(study: Study, user: Any, lines: dict[str, list[dict[str, Any]]]) -> None:
-    """What came later, and what is made of several data sets, with its questions."""
+def bring_later(study: Study, user: Any, *names: str) -> None:
+    """The data sets that came later: all of them, or those named."""
     for path, name, changes in LATER:
+        if names and name not in names:
+            continue
         files = path.with_suffix(".csv"), path.with_suffix(".codebook.json")
         brought = _bring(study, user, *files, name, "")
         for field, value in changes.items():
             setattr(brought, field, value)
         brought.save()
+
+
+def _make_of_several(study: Study, user: Any, lines: dict[str, list[dict[str, Any]]]) -> None:
+    """What is made of several data sets, with its questions."""
     for at, each in enumerate(json.loads(MADE.read_text())):
         known = {dataset.name: dataset for dataset in study.datasets.all()}
         sources = [known[name] for name in each["sources"]]

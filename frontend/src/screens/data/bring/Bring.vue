@@ -42,6 +42,11 @@ const look = useRecipeLook(
   asked,
 )
 
+/** The other editors say beside their sentence why it does not work. */
+const problem = computed(
+  () => error.value ?? (way.value === 'stack' ? (look.error.value ?? undefined) : undefined),
+)
+
 /** Of data sets that are not needed any more the first stays. */
 watch(way, () => (chosen.value = needed.value ? chosen.value.slice(0, needed.value) : chosen.value))
 watch(
@@ -170,14 +175,14 @@ async function make() {
         color="pine"
         variant="flat"
         :loading="isMaking"
-        :disabled="study.role === 'reader' || (way !== 'stack' && (!asked || !!look.error.value))"
+        :disabled="study.role === 'reader' || !asked || !!look.error.value"
         >{{ way === 'stack' ? 'Stack them' : 'Make it' }}</v-btn
       >
       <span v-if="way === 'stack'" class="quiet"
         >Which variables they have in common is settled next.</span
       >
     </form>
-    <ErrorNote :error="error" />
+    <ErrorNote :error="problem" />
   </main>
 </template>
 

@@ -19,6 +19,9 @@ const props = defineProps<{
 const emit = defineEmits<{ change: [rule: Subset | null] }>()
 const isOpen = ref(false)
 const given = computed(() => (hasRule(props.rule) ? props.rule! : null))
+const text = computed(() =>
+  given.value ? subsetInWords(given.value, props.codebook) : props.empty,
+)
 </script>
 
 <template>
@@ -35,10 +38,10 @@ const given = computed(() => (hasRule(props.rule) ? props.rule! : null))
         type="button"
         class="rule"
         :class="{ empty: !given }"
-        :aria-label="label"
+        :aria-label="`${label}: ${text}`"
         aria-haspopup="dialog"
       >
-        {{ given ? subsetInWords(given, codebook) : empty }}
+        {{ text }}
       </button>
     </template>
     <section class="popover" role="dialog" :aria-label="label">

@@ -19,6 +19,10 @@ const emit = defineEmits<{ choose: [name: string | null] }>()
 const isOpen = ref(false)
 const entry = computed(() => props.entries.find(({ variable }) => variable.name === props.chosen))
 
+const text = computed(() =>
+  entry.value ? titleOf(entry.value.variable) : props.chosen || props.empty,
+)
+
 function choose(name: string | null) {
   isOpen.value = false
   emit('choose', name)
@@ -33,10 +37,10 @@ function choose(name: string | null) {
         type="button"
         class="field"
         :class="{ empty: !chosen }"
-        :aria-label="label"
+        :aria-label="`${label}: ${text}`"
         aria-haspopup="dialog"
       >
-        {{ entry ? titleOf(entry.variable) : chosen || empty }}
+        {{ text }}
       </button>
     </template>
     <section class="popover" role="dialog" :aria-label="label">

@@ -4,7 +4,17 @@ import subprocess
 import sys
 from collections.abc import Callable
 
-from benchmarks import crosstab, importing, logistic, measures, panels, route, screening, survey
+from benchmarks import (
+    bringing,
+    crosstab,
+    importing,
+    logistic,
+    measures,
+    panels,
+    route,
+    screening,
+    survey,
+)
 
 ALL: dict[str, Callable[[], None]] = {
     "crosstab": crosstab.run,
@@ -13,6 +23,7 @@ ALL: dict[str, Callable[[], None]] = {
     "logistic": logistic.run,
     "survey": survey.run,
     "importing": importing.run,
+    "bringing": bringing.run,
     "route": route.run,
     "panels": panels.run,
 }

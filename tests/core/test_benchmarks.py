@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import Any
 
 import pytest
-from benchmarks import crosstab, importing, logistic, measures, screening, survey
+from benchmarks import bringing, crosstab, importing, logistic, measures, screening, survey
 
 
 @pytest.mark.parametrize(
@@ -16,8 +16,9 @@ from benchmarks import crosstab, importing, logistic, measures, screening, surve
         (logistic.run, {"rows": 4_000, "usual_rows": 600}, "an Odds model, 4,000 rows"),
         (survey.run, {"samples": 2, "rows": 20_000}, "20,000 rows in 2,000 clusters"),
         (importing.run, {"rows": 1_000}, "Import of 1,000 x 50"),
+        (bringing.run, {"rows": 500, "matched": 800}, "Matching 800 rows by key"),
     ],
-    ids=["crosstab", "measures", "screening", "logistic", "survey", "importing"],
+    ids=["crosstab", "measures", "screening", "logistic", "survey", "importing", "bringing"],
 )
 def test_a_benchmark_runs_to_its_end(
     run: Callable[..., None],

@@ -2391,6 +2391,8 @@ export interface components {
             made_from: string[];
             /** Reason */
             reason: string;
+            /** Spelled Twice */
+            spelled_twice: string[];
             /** Summary */
             summary: components["schemas"]["CategorySummary"] | components["schemas"]["NumberSummary"] | components["schemas"]["DateSummary"];
             /** To Look At */
@@ -3912,6 +3914,19 @@ export interface components {
             where?: components["schemas"]["AllOf"] | components["schemas"]["AnyOf"] | null;
         };
         /**
+         * OneSpelling
+         * @description Answers that differ only in capitals or blanks are one: the first of them.
+         */
+        OneSpelling: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "one_spelling";
+            /** Variable */
+            variable: string;
+        };
+        /**
          * OneWay
          * @description An estimate with its interval, one way of counting.
          */
@@ -5125,6 +5140,16 @@ export interface components {
             suggested: number;
         };
         /**
+         * Spelling
+         * @description Another way in which a category's value is written in the file.
+         */
+        Spelling: {
+            /** Value */
+            value: string;
+            /** Written */
+            written: string;
+        };
+        /**
          * Stack
          * @description Rows of several data sets under each other.
          *
@@ -5242,7 +5267,7 @@ export interface components {
                 [key: string]: number;
             };
             /** Step */
-            step: components["schemas"]["Describe"] | components["schemas"]["DeclareMissing"] | components["schemas"]["CountAsAnswer"] | components["schemas"]["Regroup"] | components["schemas"]["Band"] | components["schemas"]["YesNo"] | components["schemas"]["Calculate"] | components["schemas"]["NetworkWeights"] | components["schemas"]["Rake"] | components["schemas"]["DatePart"] | components["schemas"]["DateBands"] | components["schemas"]["TimeBetween"] | components["schemas"]["OnOrAfter"];
+            step: components["schemas"]["Describe"] | components["schemas"]["DeclareMissing"] | components["schemas"]["CountAsAnswer"] | components["schemas"]["OneSpelling"] | components["schemas"]["Regroup"] | components["schemas"]["Band"] | components["schemas"]["YesNo"] | components["schemas"]["Calculate"] | components["schemas"]["NetworkWeights"] | components["schemas"]["Rake"] | components["schemas"]["DatePart"] | components["schemas"]["DateBands"] | components["schemas"]["TimeBetween"] | components["schemas"]["OnOrAfter"];
         };
         /** StepOut */
         StepOut: {
@@ -5262,7 +5287,7 @@ export interface components {
             /** Made By */
             made_by: string | null;
             /** Step */
-            step: components["schemas"]["Describe"] | components["schemas"]["DeclareMissing"] | components["schemas"]["CountAsAnswer"] | components["schemas"]["Regroup"] | components["schemas"]["Band"] | components["schemas"]["YesNo"] | components["schemas"]["Calculate"] | components["schemas"]["NetworkWeights"] | components["schemas"]["Rake"] | components["schemas"]["DatePart"] | components["schemas"]["DateBands"] | components["schemas"]["TimeBetween"] | components["schemas"]["OnOrAfter"];
+            step: components["schemas"]["Describe"] | components["schemas"]["DeclareMissing"] | components["schemas"]["CountAsAnswer"] | components["schemas"]["OneSpelling"] | components["schemas"]["Regroup"] | components["schemas"]["Band"] | components["schemas"]["YesNo"] | components["schemas"]["Calculate"] | components["schemas"]["NetworkWeights"] | components["schemas"]["Rake"] | components["schemas"]["DatePart"] | components["schemas"]["DateBands"] | components["schemas"]["TimeBetween"] | components["schemas"]["OnOrAfter"];
             /** Words */
             words: string;
         };
@@ -5738,7 +5763,7 @@ export interface components {
          *
          *     ``categories`` are in the order in which they are shown and scored. They are kept, unused,
          *     while ``kind`` is another, so that a change of kind can be taken back. ``date_form`` is how dates
-         *     are written.
+         *     are written; ``spellings`` are other ways of writing a category's value.
          *     ``event`` holds the values of the categories that together count as the event.
          *
          *     Raises:
@@ -5777,6 +5802,11 @@ export interface components {
             name: string;
             /** Reference */
             reference?: string | null;
+            /**
+             * Spellings
+             * @default []
+             */
+            spellings: components["schemas"]["Spelling"][];
             /**
              * Unit
              * @default

@@ -142,6 +142,11 @@ function combine(first: string, second: string) {
     />
     <ErrorNote :error="error" />
     <p v-for="reason in reasons" :key="reason" class="look">{{ reason }}</p>
+    <p v-if="entry.spelled_twice.length && mayChange">
+      <button class="act" @click="make({ step: 'one_spelling', variable: variable.name })">
+        Make answers one that differ only in capitals or blanks
+      </button>
+    </p>
     <CategoryList
       v-if="hasCategories"
       :key="`categories-${refusals}`"

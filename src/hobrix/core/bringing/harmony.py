@@ -10,6 +10,7 @@ from hobrix.core.bringing.stack import Stack
 from hobrix.core.data import CategoricalColumn, Category, Frozen, NumericColumn, Variable
 from hobrix.core.data.cases import Finding
 from hobrix.core.data.column import FloatArray
+from hobrix.core.data.spelling import plainly
 
 # A share is pointed out that lies this far from those of all other data sets, or is this many times
 # theirs and not tiny: a look at the coding, not a test. Likewise a median, which tells of other units.
@@ -102,12 +103,12 @@ def with_taken(
     for part, taken in zip(parts, common.taken, strict=True):
         if taken is not None and taken.variable in part.frame.variables:
             label_of = part.frame.variables[taken.variable].label_of
-            known |= {_plain(label_of(value)): to for value, to in taken.placed.items()}
-    known |= {_plain(category.label): category.value for category in common.categories}
+            known |= {plainly(label_of(value)): to for value, to in taken.placed.items()}
+    known |= {plainly(category.label): category.value for category in common.categories}
     placed = {
-        category.value: known[_plain(category.label)]
+        category.value: known[plainly(category.label)]
         for category in variable.categories
-        if variable.is_categorical and _plain(category.label) in known
+        if variable.is_categorical and plainly(category.label) in known
     }
     taken_now = list(common.taken)
     taken_now[at] = Taken(variable=variable.name, placed=placed)
@@ -117,10 +118,6 @@ def with_taken(
 def look_at_stack(recipe: Stack, parts: Sequence[Part]) -> tuple[CommonLook, ...]:
     """Each common variable in turn."""
     return tuple(look_at_common(common, parts) for common in recipe.variables)
-
-
-def _plain(label: str) -> str:
-    return " ".join(label.casefold().split())
 
 
 def _look(common: CommonVariable, part: Part, taken: Taken) -> TakenLook:

@@ -4,7 +4,9 @@ A *source* column keeps what the file said. Decoding it with a codebook entry gi
 that questions are asked of: integer codes with -1 for missing, or float64 with NaN for missing.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 
 import numpy as np
 from numpy.typing import NDArray
@@ -116,14 +118,22 @@ def decode(source: Source, variable: Variable) -> Column:
     if variable.kind == "text":
         labels = tuple(Category(value=value, label=value) for value in coded.values)
         return _relabel(coded, labels, {code.value for code in variable.missing})
-    return _relabel(coded, variable.categories, set())
+    same = {spelling.written: spelling.value for spelling in variable.spellings}
+    return _relabel(coded, variable.categories, set(), same)
 
 
-def _relabel(coded: Coded, categories: tuple[Category, ...], drop: set[str]) -> CategoricalColumn:
+def _relabel(
+    coded: Coded,
+    categories: tuple[Category, ...],
+    drop: set[str],
+    same: Mapping[str, str] = MappingProxyType({}),
+) -> CategoricalColumn:
     place = {c.value: i for i, c in enumerate(categories) if c.value not in drop}
     dtype = smallest_int(len(categories))
     # The last entry stands for code -1, which numpy reads as "from the end".
-    lookup = np.array([place.get(value, -1) for value in coded.values] + [-1], dtype=dtype)
+    lookup = np.array(
+        [place.get(same.get(value, value), -1) for value in coded.values] + [-1], dtype=dtype
+    )
     return CategoricalColumn(codes=lookup[coded.codes], categories=categories)
 
 

@@ -13,6 +13,7 @@ import numpy as np
 
 from hobrix.core.data.column import Coded, Measured, Source, as_number
 from hobrix.core.data.dates import FORMS, best_form, day_of, forms_of
+from hobrix.core.data.spelling import twins_in_words
 from hobrix.core.data.variable import Category, Kind, MissingCode, Variable
 
 MANY_CATEGORIES = 60
@@ -251,7 +252,7 @@ def _words(
         numerals = [value for value in answers if value not in words]
         return _numerals(name, source, numerals, missing, look)
     answered = int(_tally(source).sum())
-    look += _same_but_for_case(answers)
+    look += twins_in_words(answers)
     if words:
         odd = _RESERVED_NUMBERS | _RESERVED_DIGITS
         look += [
@@ -289,24 +290,6 @@ def _is_free_text(different: int, answered: int) -> bool:
     if different > MANY_CATEGORIES:
         return True
     return different == answered > 5 or (different > 12 and different > answered / 2)
-
-
-# Pairs of answers that are named one by one.
-_MOST_TWINS = 3
-
-
-def _same_but_for_case(answers: Sequence[str]) -> list[str]:
-    seen: dict[str, str] = {}
-    twins = []
-    for answer in answers:
-        twin = seen.setdefault(" ".join(answer.lower().split()), answer)
-        if twin != answer:
-            twins.append(f"“{twin}” and “{answer}”")
-    if len(twins) > _MOST_TWINS:
-        return [
-            f"{len(twins)} answers differ from others only in capitals or spaces, such as {twins[0]}."
-        ]
-    return [f"{each} differ only in capitals or spaces." for each in twins]
 
 
 def _categorical(name: str, values: Sequence[str], missing: tuple[MissingCode, ...]) -> Variable:

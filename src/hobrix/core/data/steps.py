@@ -84,6 +84,19 @@ class DeclareMissing(Frozen):
         return f"{codes} {verb}, in {where}"
 
 
+class OneSpelling(Frozen):
+    """Answers that differ only in capitals or blanks are one: the first of them."""
+
+    step: Literal["one_spelling"] = "one_spelling"
+    variable: str
+
+    def touches(self) -> tuple[str, ...]:
+        return (self.variable,)
+
+    def words(self, title: str) -> str:
+        return f"{title}: answers that differ only in capitals or blanks made one"
+
+
 class CountAsAnswer(Frozen):
     """These values are answers after all."""
 
@@ -218,6 +231,7 @@ Step = Annotated[
     Describe
     | DeclareMissing
     | CountAsAnswer
+    | OneSpelling
     | Regroup
     | Band
     | YesNo

@@ -41,12 +41,19 @@ class MissingCode(Frozen):
     label: str = ""
 
 
+class Spelling(Frozen):
+    """Another way in which a category's value is written in the file."""
+
+    written: str
+    value: str
+
+
 class Variable(Frozen):
     """One entry of the codebook.
 
     ``categories`` are in the order in which they are shown and scored. They are kept, unused,
     while ``kind`` is another, so that a change of kind can be taken back. ``date_form`` is how dates
-    are written.
+    are written; ``spellings`` are other ways of writing a category's value.
     ``event`` holds the values of the categories that together count as the event.
 
     Raises:
@@ -63,6 +70,7 @@ class Variable(Frozen):
     reference: str | None = None
     unit: str = ""
     date_form: DateForm | None = None
+    spellings: tuple[Spelling, ...] = ()
 
     @model_validator(mode="after")
     def _is_consistent(self) -> Self:
@@ -71,6 +79,9 @@ class Variable(Frozen):
         self._refuse(_repeated(values), "categories", "is listed twice among the categories")
         self._refuse(_repeated(codes), "missing", "is listed twice among the missing codes")
         self._refuse(set(values) & set(codes), "missing", "is both an answer and a missing code")
+        written = [spelling.written for spelling in self.spellings]
+        self._refuse(_repeated(written), "spellings", "is another spelling of two answers")
+        self._refuse(set(written) & {*values, *codes}, "spellings", "is an answer of its own")
         self._refuse(set(self.event) - set(values), "event", "is not one of the categories")
         if self.reference is not None:
             self._refuse(

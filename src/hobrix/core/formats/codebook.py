@@ -72,5 +72,6 @@ def complete(variable: Variable, table: Table) -> Variable:
         return variable
     values = (source if isinstance(source, Coded) else as_coded(source)).values
     listed = {c.value for c in variable.categories} | {m.value for m in variable.missing}
+    listed |= {spelling.written for spelling in variable.spellings}
     extra = tuple(Category(value=v, label=v) for v in values if v not in listed)
     return variable.model_copy(update={"categories": variable.categories + extra})

@@ -55,6 +55,17 @@ def _with_decimal_points(cells: pl.Series) -> pl.Series:
     return plain.zip_with(is_number.fill_null(value=False), cells)
 
 
+def has_decimal_commas(cells: pl.Series) -> bool:
+    """Whether nearly all that is written in a column is numbers, and some have a decimal comma."""
+    present = cells.drop_nulls().str.strip_chars()
+    present = present.filter(present != "")
+    with_comma = present.str.contains(r"^[+-]?\d+,\d+$")
+    if not with_comma.any():
+        return False
+    number = with_comma | present.str.contains(r"^[+-]?\d+$")
+    return bool(number.sum() >= 0.9 * len(present))
+
+
 def _stripped(coded: Coded) -> Coded:
     """Without white space at the ends of values; what is left blank is missing."""
     values = [value.strip() for value in coded.values]

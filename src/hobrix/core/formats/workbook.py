@@ -13,7 +13,7 @@ from hobrix.core.errors import FormatError
 from hobrix.core.formats.archive import open_archive
 from hobrix.core.formats.codebook import Codebook
 from hobrix.core.formats.names import column_names
-from hobrix.core.formats.table import Table, source_column
+from hobrix.core.formats.table import Table, has_decimal_commas, source_column
 from hobrix.core.formats.workbook_out import CODEBOOK_SHEET, codebook_of_lines
 
 
@@ -70,12 +70,21 @@ def read_workbook(data: bytes, options: WorkbookOptions = WorkbookOptions()) -> 
     if header_row > 1:
         above = "The row above it was" if header_row == 2 else "The rows above it were"
         remarks = (f"The names were taken from row {header_row}. {above} left out.", *remarks)
-    columns = {
-        name: source_column(
-            pl.Series([_text(row[k]) if k < len(row) else None for row in body], dtype=pl.String)
-        )
+    cells = {
+        name: pl.Series([_text(row[k]) if k < len(row) else None for row in body], dtype=pl.String)
         for k, name in enumerate(names)
     }
+    commas = [name for name, each in cells.items() if has_decimal_commas(each)]
+    columns = {
+        name: source_column(each, decimal_comma=name in commas) for name, each in cells.items()
+    }
+    if commas:
+        named = ", ".join(f"“{name}”" for name in commas[:3])
+        more = f" and {len(commas) - 3} more" if len(commas) > 3 else ""
+        remarks = (
+            *remarks,
+            f"Numbers were written as text with decimal commas in {named}{more}: read as numbers.",
+        )
     table = Table(columns=columns, rows=len(body), remarks=remarks)
     used = WorkbookOptions(sheet, header_row)
     return WorkbookRead(table, used, sheets, own[0] if own else None)

@@ -18,6 +18,7 @@ from hobrix.core.data import (
     parents_of,
     suggested_cuts,
 )
+from hobrix.core.data.spelling import spelled_twice, twins_in_words
 from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.jobs.running import follow
 from hobrix.web.studies.access import MAY_CHANGE, dataset_for
@@ -40,6 +41,8 @@ class EntryOut(Schema):
     reason: str
     to_look_at: list[str]
     made_from: list[str]
+    # Answers that differ from another only in capitals or blanks.
+    spelled_twice: list[str]
     summary: Summary
 
 
@@ -210,6 +213,17 @@ def _trouble(workspace: Workspace, name: str) -> list[str]:
     return [] if why is None else [f"It cannot be made of these data: {why}"]
 
 
+def _to_look_at(workspace: Workspace, name: str, first_read: CodebookEntry | None) -> list[str]:
+    """What was seen at first, without spellings that were made one since."""
+    if first_read is None:
+        return _trouble(workspace, name)
+    if not workspace.state.variables[name].spellings:
+        return list(first_read.to_look_at)
+    first = Variable.model_validate(first_read.variable)
+    mended = twins_in_words([category.value for category in first.categories])
+    return [text for text in first_read.to_look_at if text not in mended]
+
+
 def _entry(workspace: Workspace, name: str, first_read: CodebookEntry | None = None) -> EntryOut:
     variable = workspace.state.variables[name]
     making = workspace.state.made.get(name)
@@ -218,8 +232,9 @@ def _entry(workspace: Workspace, name: str, first_read: CodebookEntry | None = N
         "variable": variable,
         "version": version_of(variable),
         "reason": first_read.reason if first_read else f"made from {', '.join(parents)}",
-        "to_look_at": first_read.to_look_at if first_read else _trouble(workspace, name),
+        "to_look_at": _to_look_at(workspace, name, first_read),
         "made_from": parents,
+        "spelled_twice": [twin.label for twin, _ in spelled_twice(variable)],
         "summary": summary_of(workspace.frame(), variable, workspace.source(name)),
     }
     return EntryOut(**fields)

@@ -194,7 +194,9 @@ def _read(pk: int) -> Source:
 
 def _reading_key(variable: Variable) -> str:
     """What decides how a column is decoded."""
-    parts = variable.model_dump_json(include={"kind", "categories", "missing"})
+    parts = variable.model_dump_json(
+        include={"kind", "categories", "missing", "date_form", "spellings"}
+    )
     return hashlib.sha256(parts.encode()).hexdigest()
 
 

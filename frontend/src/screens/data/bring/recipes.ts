@@ -1,7 +1,28 @@
 /** Ways to bring data sets together, and how each of them starts. */
-import type { DataSet, Entry, GroupsToCompare, Match, OnePerCase, Recipe, Stack } from '@/api/types'
+import type {
+  DataSet,
+  Entry,
+  GroupsToCompare,
+  Match,
+  OnePerCase,
+  Recipe,
+  RecipeLook,
+  Stack,
+  Study,
+} from '@/api/types'
 
 export type Way = Recipe['recipe']
+
+/** What every editor is given; it emits `change` with another recipe. */
+export interface EditorProps<R> {
+  study: Study
+  recipe: R
+  sources: DataSet[]
+  codebooks: Entry[][]
+  look: RecipeLook | undefined
+  problem: Error | null
+  mayChange: boolean
+}
 
 export const ways: Record<Way, { words: string; says: string; sources: number }> = {
   stack: {

@@ -7,7 +7,7 @@ import { count, plural } from '@/design/numbers'
 import ErrorNote from '@/parts/ErrorNote.vue'
 import { titleOf } from '@/parts/kinds'
 import { matching } from '@/parts/search'
-import type { EditorProps } from '../editors'
+import type { EditorProps } from '../recipes'
 import FindingList from '../FindingList.vue'
 import VariableField from '../VariableField.vue'
 

@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 
 import type { CommonVariable, Stack } from '@/api/types'
 import ErrorNote from '@/parts/ErrorNote.vue'
-import type { EditorProps } from '../editors'
+import type { EditorProps } from '../recipes'
 import CommonHead from './CommonHead.vue'
 import CommonList from './CommonList.vue'
 import HarmonyTable from './HarmonyTable.vue'

@@ -1,0 +1,61 @@
+"""Answers that are written in several ways: with other capitals, or other blanks."""
+
+from collections.abc import Sequence
+
+from hobrix.core.data.variable import Category, Spelling, Variable
+
+# Pairs of answers that are named one by one.
+_MOST_TWINS = 3
+
+
+def plainly(text: str) -> str:
+    """Without regard to capitals and blanks."""
+    return " ".join(text.casefold().split())
+
+
+def spelled_twice(variable: Variable) -> tuple[tuple[Category, Category], ...]:
+    """Categories that are another spelling of one before them, each with that one."""
+    if not variable.is_categorical:
+        return ()
+    first: dict[str, Category] = {}
+    twins = []
+    for category in variable.categories:
+        before = first.setdefault(plainly(category.value), category)
+        if before is not category:
+            twins.append((category, before))
+    return tuple(twins)
+
+
+def spelled_once(variable: Variable) -> Variable:
+    """Each answer with its other spellings; the event and the reference move along."""
+    into = {twin.value: before.value for twin, before in spelled_twice(variable)}
+    if not into:
+        return variable
+    event = dict.fromkeys(into.get(value, value) for value in variable.event)
+    reference = variable.reference
+    return variable.model_copy(
+        update={
+            "categories": tuple(c for c in variable.categories if c.value not in into),
+            "spellings": (
+                *variable.spellings,
+                *(Spelling(written=twin, value=value) for twin, value in into.items()),
+            ),
+            "event": tuple(event),
+            "reference": None if reference is None else into.get(reference, reference),
+        }
+    )
+
+
+def twins_in_words(answers: Sequence[str]) -> list[str]:
+    """What to look at where answers differ only in capitals or blanks."""
+    seen: dict[str, str] = {}
+    twins = []
+    for answer in answers:
+        twin = seen.setdefault(plainly(answer), answer)
+        if twin != answer:
+            twins.append(f"“{twin}” and “{answer}”")
+    if len(twins) > _MOST_TWINS:
+        return [
+            f"{len(twins)} answers differ from others only in capitals or spaces, such as {twins[0]}."
+        ]
+    return [f"{each} differ only in capitals or spaces." for each in twins]

@@ -1,4 +1,4 @@
-"""The command line: `hobrix answer | demo | serve | user`."""
+"""The command line: `hobrix answer | demo | serve | user | lender`."""
 
 import sys
 from pathlib import Path
@@ -149,6 +149,63 @@ def share(name: str, study: str, role: str) -> None:
         _fail(f"There is no study with the id {study}.")
     Membership.objects.update_or_create(study=shared, user=found, defaults={"role": role})
     click.echo(f"{name} is {role} of {shared} now.")
+
+
+@main.group()
+def lender() -> None:
+    """Institutions whose data sets can be brought in. Only those named here are ever asked."""
+
+
+@lender.command("add")
+@click.argument("name")
+@click.argument("url")
+def add_lender(name: str, url: str) -> None:
+    """Name a lender and the address of its service (http or https)."""
+    serving.prepare()
+    from urllib.parse import urlsplit
+
+    from hobrix.web.studies.models import Lender
+
+    parts = urlsplit(url)
+    if parts.scheme not in ("http", "https") or not parts.hostname:
+        _fail(f"“{url}” is no address of a service, such as http://lender.example:8100.")
+    Lender.objects.update_or_create(name=name, defaults={"url": url})
+    click.echo(f"{name} is a lender now.")
+
+
+@lender.command("remove")
+@click.argument("name")
+def remove_lender(name: str) -> None:
+    """Ask a lender no more; what was brought in from it stays."""
+    serving.prepare()
+    from hobrix.web.studies.models import Lender
+
+    if not Lender.objects.filter(name=name).delete()[0]:
+        _fail(f"There is no lender called {name}.")
+    click.echo(f"{name} is no lender any more.")
+
+
+@lender.command("list")
+def list_lenders() -> None:
+    """The lenders and their addresses."""
+    serving.prepare()
+    from hobrix.web.studies.models import Lender
+
+    for each in Lender.objects.all():
+        click.echo(f"{each.name}\t{each.url}")
+
+
+@lender.command("serve")
+@click.argument("folder", type=click.Path(exists=True, file_okay=False, path_type=Path))
+@click.option("--title", default="A lender", show_default=True)
+@click.option("--port", default=8100, show_default=True)
+def serve_lender(folder: Path, title: str, port: int) -> None:
+    """Lend the Data Packages of FOLDER on this machine (loopback only)."""
+    from hobrix.web.lending.service import lender_server
+
+    with lender_server(folder, title, port) as server:
+        click.echo(f"{title}: http://127.0.0.1:{server.server_port}/")
+        server.serve_forever()
 
 
 def _fail(message: str) -> NoReturn:

@@ -13,6 +13,7 @@ from hobrix.web.jobs.models import Job
 from hobrix.web.studies.models import (
     CodebookEntry,
     DataSet,
+    Lender,
     NamedSubset,
     PreparationStep,
     SavedQuestion,
@@ -32,6 +33,7 @@ BODIES: dict[str, Any] = {
     "QuestionChange": {"version": 1, "title": "x"},
     "Move": {"before": None},
     "Cases": {"rows": "several", "case": "source"},
+    "TermsAccepted": {"texts": ["x"]},
     "RecipeChange": {"version": 1, "recipe": {"recipe": "one_per_case"}},
 }
 # Asking is reading: these take a body but change nothing.
@@ -50,6 +52,8 @@ READING = {
     ("POST", f"{DATASET}/steps/preview"),
     ("POST", f"{DATASET}/steps/weights"),
     ("POST", f"{DATASET}/cases"),
+    # Each person accepts terms for herself.
+    ("POST", f"{DATASET}/terms"),
     ("POST", f"{STUDY}/bring/look"),
     ("POST", f"{STUDY}/bring/alike"),
     ("POST", f"{STUDY}/bring/proposed"),
@@ -79,6 +83,8 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
     ids |= {"kind": "csv", "token": "abc", "panel": "tests"}
     rule = BODIES["SubsetIn"]["rule"]
     ids["subset_id"] = NamedSubset.objects.create(study=study, name="kept", rule=rule).id
+    lender = Lender.objects.create(name="Valley", url="http://127.0.0.1:1")
+    ids |= {"lender_id": lender.pk, "offer": "visits"}
     ids["job_id"] = Job.objects.create(study=study, kind="import", file_name="large.csv").id
     step = PreparationStep.objects.create(dataset=dataset, words="x", step=BODIES["StepIn"]["step"])
     ids["step_id"] = step.id
@@ -123,7 +129,7 @@ def of_several(dataset: str) -> dict[str, Any]:
 
 
 def test_all_routes_of_the_api_are_walked() -> None:
-    assert len(ROUTES) == 61
+    assert len(ROUTES) == 67
 
 
 @pytest.mark.parametrize(("method", "path", "schema"), ROUTES)

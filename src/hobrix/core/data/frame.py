@@ -47,6 +47,8 @@ class Frame:
     cases: Cases = ONE_ROW_EACH
     # In data stacked from several data sets the variable that says which one a row is from.
     pooled_by: str = ""
+    # What is to be said with everything made of the data, such as "preliminary".
+    note: str = ""
     _columns: dict[str, Column] = field(default_factory=dict, repr=False, compare=False)
     # May be shared by frames over the same columns with the same codebook.
     worked_out: dict[Hashable, Any] = field(default_factory=dict, repr=False, compare=False)

@@ -21,6 +21,8 @@ class Codebook(Frozen):
     """What is known of the variables of a file. Variables it does not name are inferred."""
 
     noun: Noun = Noun()
+    # What is to be said with everything made of the data, such as "preliminary".
+    note: str = ""
     variables: tuple[Variable, ...] = ()
 
     def describing(self, _table: Table) -> "Codebook":

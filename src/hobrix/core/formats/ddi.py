@@ -94,8 +94,10 @@ def write_ddi(codebook: Codebook, title: str) -> bytes:
     """The codebook as a DDI-Codebook document."""
     ElementTree.register_namespace("", NAMESPACE)
     root = ElementTree.Element(f"{{{NAMESPACE}}}codeBook", {"version": "2.5"})
-    citation = _path(root, "stdyDscr", "citation", "titlStmt")
-    _add(citation, "titl", title)
+    study = _path(root, "stdyDscr")
+    _add(_path(study, "citation", "titlStmt"), "titl", title)
+    if codebook.note:
+        _add(study, "notes", codebook.note)
     description = _path(root, "dataDscr")
     for variable in codebook.variables:
         attributes = {"name": variable.name, "nature": _NATURE[variable.kind]}

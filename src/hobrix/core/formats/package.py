@@ -77,7 +77,7 @@ def read_descriptor(descriptor: bytes, read: Any) -> tuple[Table, Codebook]:
         noun = Noun.model_validate(own.get("noun") or {})
     except (ValidationError, AttributeError, TypeError, KeyError) as error:
         raise FormatError(f"The schema of the Data Package cannot be read: {error}.") from None
-    return table, Codebook(noun=noun, variables=variables)
+    return table, Codebook(noun=noun, note=str(own.get("note", "")), variables=variables)
 
 
 def _variable(field: dict[str, Any], schema: dict[str, Any], table: Table) -> Variable:
@@ -110,6 +110,7 @@ def _variable(field: dict[str, Any], schema: dict[str, Any], table: Table) -> Va
         event=tuple(own.get("event", ())),
         reference=own.get("reference"),
         unit=own.get("unit", ""),
+        spellings=tuple(own.get("spellings", ())),
         date_form=own.get("date_form") or _FORM_OF.get(field.get("format", "")),
     )
 
@@ -133,7 +134,8 @@ def write_package(table: Table, codebook: Codebook, name: str) -> bytes:
         "name": "".join(c if c.isalnum() and c.isascii() else "-" for c in name.lower()) or "data",
         "title": name,
         "profile": "tabular-data-package",
-        "hobrix": {"noun": codebook.noun.model_dump()},
+        "hobrix": {"noun": codebook.noun.model_dump(), "note": codebook.note},
+        **({"description": codebook.note} if codebook.note else {}),
         "resources": [
             {
                 "name": "data",
@@ -166,6 +168,7 @@ def _field(variable: Variable) -> dict[str, Any]:
         "reference": variable.reference,
         "unit": variable.unit,
         "date_form": variable.date_form,
+        "spellings": [spelling.model_dump() for spelling in variable.spellings],
     }
     if variable.is_categorical:
         field["categories"] = categories

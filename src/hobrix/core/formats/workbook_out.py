@@ -7,6 +7,7 @@ import xlsxwriter
 
 from hobrix.core.data import Category, MissingCode, Variable
 from hobrix.core.data.column import as_number, as_text
+from hobrix.core.data.variable import Spelling
 from hobrix.core.errors import FormatError
 from hobrix.core.formats.codebook import Codebook, Noun
 from hobrix.core.formats.table import Table, texts_of
@@ -55,9 +56,13 @@ def _write(sheet: Any, row: int, column: int, text: str) -> None:
 
 def _lines(codebook: Codebook, rows: int) -> list[list[str]]:
     """One line on rows, then one per variable, followed by its categories and missing codes."""
-    lines = [_HEAD, ["", codebook.noun.one, "row", codebook.noun.many, str(rows), "", ""]]
+    lines = [
+        _HEAD,
+        ["", codebook.noun.one, "row", codebook.noun.many, str(rows), codebook.note, ""],
+    ]
     for variable in codebook.variables:
-        lines.append([variable.name, variable.label, variable.kind, variable.unit, "", "", ""])
+        form = variable.date_form or ""
+        lines.append([variable.name, variable.label, variable.kind, variable.unit, "", form, ""])
         for category in variable.categories:
             use = ["answer"]
             use += ["event"] if category.value in variable.event else []
@@ -67,6 +72,8 @@ def _lines(codebook: Codebook, rows: int) -> list[list[str]]:
             )
         for code in variable.missing:
             lines.append([variable.name, "", "", "", code.value, code.label, "missing"])
+        for spelling in variable.spellings:
+            lines.append([variable.name, "", "", "", spelling.written, spelling.value, "spelling"])
     return lines
 
 
@@ -75,24 +82,29 @@ def codebook_of_lines(lines: list[list[str]]) -> tuple[Codebook, int] | None:
     None when it is another sheet."""
     if not lines or [*lines[0], *[""] * 7][:7] != _HEAD:
         return None
-    noun, rows = Noun(), 0
+    noun, rows, note = Noun(), 0, ""
     fields: dict[str, dict[str, Any]] = {}
     for line in lines[1:]:
         name, label, kind, unit, value, meaning, use = [*line, *[""] * 7][:7]
         if not name:
             noun = Noun(one=label or "row", many=unit or "rows")
-            rows = int(value) if value.isdigit() else 0
+            rows, note = int(value) if value.isdigit() else 0, meaning
         elif not use:
-            fields[name] = {"name": name, "label": label, "kind": kind, "unit": unit}
+            known = {"name": name, "label": label, "kind": kind, "unit": unit}
+            fields[name] = known | ({"date_form": meaning} if meaning else {})
         elif name in fields:
             _add(fields[name], value, meaning, use.split(", "))
     variables = tuple(Variable.model_validate(entry) for entry in fields.values())
-    return Codebook(noun=noun, variables=variables), rows
+    return Codebook(noun=noun, note=note, variables=variables), rows
 
 
 def _add(entry: dict[str, Any], value: str, meaning: str, use: list[str]) -> None:
     if "missing" in use:
         entry["missing"] = (*entry.get("missing", ()), MissingCode(value=value, label=meaning))
+        return
+    if "spelling" in use:
+        spelling = Spelling(written=value, value=meaning)
+        entry["spellings"] = (*entry.get("spellings", ()), spelling)
         return
     entry["categories"] = (*entry.get("categories", ()), Category(value=value, label=meaning))
     if "event" in use:

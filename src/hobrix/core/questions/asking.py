@@ -152,7 +152,9 @@ def finish(begun: Begun, panels: Sequence[str] | None = ()) -> Answer:
         checks=tuple(_check(each, question, frame) for each in in_order(checks)),
         reading=sheet.reading,
         next_steps=tuple(_asked(map(_step, sheet.next_steps), frame)),
-        write_up=_written_up([sheet.write_up, *(each.write_up for each in found.values())], sample),
+        write_up=_written_up(
+            [sheet.write_up, *(each.write_up for each in found.values())], sample, frame.note
+        ),
     )
 
 
@@ -266,13 +268,16 @@ def _passed_over(begun: Begun) -> list[Check]:
     return found
 
 
-def _written_up(parts: list[str], sample: Sample | None) -> str:
-    """One after the other, and at the end how the sample was taken into account."""
+def _written_up(parts: list[str], sample: Sample | None, note: str) -> str:
+    """One after the other, and at the end how the sample was taken into account, and what those who
+    lent the data want to be said."""
     if sample is not None:
         parts.append(
             f"Estimates are weighted, with {sample.errors} for {sample.drawn} "
             f"({count(sample.design_df)} df)."
         )
+    if note:
+        parts.append(f"{note.rstrip('.')}.")
     return " ".join(part for part in parts if part)
 
 

@@ -10,11 +10,13 @@ from hobrix.web.api import (
     codebook_files,
     datasets,
     jobs,
+    lenders,
     problems,
     questions,
     session,
     studies,
     subsets,
+    terms,
 )
 
 api = NinjaAPI(title="Hobrix", version="1", auth=django_auth, docs_url=None, urls_namespace="api")
@@ -30,6 +32,11 @@ api.add_router(
 api.add_router(
     "/studies/{study_id}/datasets/{dataset_id}/recipe", bringing.of_dataset, tags=["bringing"]
 )
+api.add_router("/studies/{study_id}/datasets/{dataset_id}/terms", terms.router, tags=["datasets"])
+api.add_router(
+    "/studies/{study_id}/datasets/{dataset_id}/newer", lenders.of_dataset, tags=["lenders"]
+)
+api.add_router("/studies/{study_id}/lenders", lenders.router, tags=["lenders"])
 api.add_router("/studies/{study_id}/bring", bringing.router, tags=["bringing"])
 api.add_router("/studies/{study_id}/questions", questions.router, tags=["questions"])
 api.add_router("/studies/{study_id}/answer", answers.router, tags=["answers"])

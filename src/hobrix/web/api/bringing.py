@@ -18,7 +18,7 @@ from hobrix.core.bringing import (
     with_taken,
 )
 from hobrix.core.errors import RecipeError
-from hobrix.web.api.datasets import DataSetOut
+from hobrix.web.api.dataset_out import DataSetOut
 from hobrix.web.api.jobs import JobOut
 from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.api.studies import Name

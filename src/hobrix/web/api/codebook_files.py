@@ -9,7 +9,7 @@ from pydantic import TypeAdapter, ValidationError
 
 from hobrix.core.errors import FormatError
 from hobrix.core.formats import Codebook, Dictionary, Part, read_any_codebook
-from hobrix.web.api.datasets import DataSetOut
+from hobrix.web.api.dataset_out import DataSetOut
 from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.studies.access import MAY_CHANGE, dataset_for
 from hobrix.web.studies.importing import options_of, reread

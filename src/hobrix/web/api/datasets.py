@@ -1,7 +1,6 @@
 """Data sets of a study: bring a file, check its preview, confirm, look at its rows."""
 
 from dataclasses import replace
-from datetime import datetime
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
@@ -20,7 +19,6 @@ from hobrix.core.data import (
     Counting,
     Design,
     DesignLook,
-    Finding,
     look_at,
     look_at_cases,
     row_counts,
@@ -28,6 +26,7 @@ from hobrix.core.data import (
 from hobrix.core.errors import RecipeError
 from hobrix.core.formats import ReadOptions, Written
 from hobrix.core.questions.sampling.drawn import drawn_by
+from hobrix.web.api.dataset_out import DataSetOut, StudyDesignName, seen_by
 from hobrix.web.api.jobs import JobOut
 from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.api.studies import Name
@@ -40,117 +39,10 @@ from hobrix.web.studies.importing import import_file, options_of, reread
 from hobrix.web.studies.models import DataSet
 from hobrix.web.studies.replacing import put_back, replace_file
 from hobrix.web.studies.rows import rows_page
+from hobrix.web.studies.terms import accept, bind
 from hobrix.web.studies.typing_in import typed_table
 
 router = Router(by_alias=True)
-
-StudyDesignName = Literal["", "cross_sectional", "cohort", "case_control", "trial"]
-
-
-class FailedStep(Schema):
-    words: str
-    why: str
-
-
-class NewAnswers(Schema):
-    variable: str
-    values: list[str]
-
-
-class ChangedCount(Schema):
-    variable: str
-    before: int
-    after: int
-
-
-class MovedQuestion(Schema):
-    """A question's headline on the older and on the newer data."""
-
-    id: UUID
-    title: str
-    before: str | None
-    after: str | None
-
-
-class ReplacementReport(Schema):
-    """What changed when a newer file took the place of an older one."""
-
-    rows_before: int
-    rows_after: int
-    failed: list[FailedStep]
-    vanished: list[str]
-    appeared: list[str]
-    new_answers: list[NewAnswers]
-    answered: list[ChangedCount]
-    questions: list[MovedQuestion]
-
-
-class Made(Schema):
-    """How a data set was made of which others; ``behind`` are those that changed or were deleted
-    since, ``trouble`` why it could not be made again."""
-
-    recipe: Literal["stack", "match", "one_per_case", "groups"]
-    sources: list[UUID]
-    behind: list[str]
-    trouble: str
-    findings: list[Finding]
-
-
-class DataSetOut(Schema):
-    id: UUID
-    name: str
-    file_name: str
-    size: int
-    sha256: str
-    delimiter: str
-    encoding: str
-    decimal_comma: bool
-    sheet: str
-    header_row: int
-    sheets: list[str]
-    counts_candidate: str
-    study_design: StudyDesignName
-    case_status: str
-    remarks: list[str]
-    rows: int
-    noun_one: str
-    noun_many: str
-    counted_by: Counting
-    cases: Cases
-    pooled_by: str
-    made: Made | None
-    is_draft: bool
-    report: ReplacementReport | None
-    imported_at: datetime
-    imported_by: str | None
-    version: int
-
-    @staticmethod
-    def resolve_cases(dataset: DataSet) -> Cases:
-        return Cases.model_validate(dataset.cases)
-
-    @staticmethod
-    def resolve_made(dataset: DataSet) -> Made | None:
-        if not dataset.recipe:
-            return None
-        links = dataset.made_from.all()
-        changed = [
-            link.source.name
-            for link in links
-            if link.source.deleted_at or link.state != link.source.state
-        ]
-        made: dict[str, Any] = {
-            "recipe": dataset.recipe,
-            "sources": [link.source_id for link in links],
-            "behind": changed,
-            "trouble": dataset.trouble,
-            "findings": dataset.findings,
-        }
-        return Made(**made)
-
-    @staticmethod
-    def resolve_imported_by(dataset: DataSet) -> str | None:
-        return dataset.imported_by.get_username() if dataset.imported_by else None
 
 
 class DataSetChange(Schema):
@@ -165,6 +57,8 @@ class DataSetChange(Schema):
     # The variable that tells cases from controls; blank: not said.
     case_status: str | None = None
     cases: Cases | None = None
+    terms: Annotated[str | None, Field(max_length=20_000)] = None
+    note: Annotated[str | None, Field(max_length=200)] = None
     confirmed: bool | None = None
 
 
@@ -200,10 +94,10 @@ class RowsPage(Schema):
 
 
 @router.get("", response={200: list[DataSetOut], 404: Problem})
-def list_datasets(request: HttpRequest, study_id: Path[UUID]) -> Any:
+def list_datasets(request: HttpRequest, study_id: Path[UUID]) -> list[DataSet]:
     study = study_for(request.user, study_id)
     datasets = study.datasets.filter(deleted_at__isnull=True).select_related("imported_by")
-    return datasets.prefetch_related("made_from__source")
+    return [seen_by(request.user, each) for each in datasets.prefetch_related("made_from__source")]
 
 
 @router.post("", response={201: DataSetOut, 202: JobOut, 404: Problem, 413: Problem, 422: Problem})
@@ -255,6 +149,11 @@ def change_dataset(
     dataset.refresh_from_db()
     if not changed:
         raise Stale(DataSetOut.from_orm(dataset).model_dump(mode="json"))
+    if body.terms is not None:
+        bind(dataset)
+        # Whoever writes terms knows them.
+        accept(request.user, [dataset] if body.terms else [])
+        dataset.refresh_from_db()
     follow(dataset, request.user)
     return dataset
 
@@ -334,7 +233,8 @@ def take_out(
     """The prepared data in an open format, as a file to keep."""
     dataset = dataset_for(request.user, study_id, dataset_id)
     response = HttpResponse(export(dataset, kind), content_type=MEDIA_TYPES[kind])
-    name = "".join(c if c.isalnum() or c in "-_ " else "-" for c in dataset.name)
+    called = f"{dataset.name} ({dataset.note})" if dataset.note else dataset.name
+    name = "".join(c if c.isalnum() or c in "-_ ()" else "-" for c in called)
     response["Content-Disposition"] = content_disposition_header(True, f"{name}.{kind}")
     return response
 
@@ -343,14 +243,16 @@ def take_out(
 def delete_dataset(
     request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID]
 ) -> Status[None]:
-    dataset = dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE)
+    dataset = dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE, unread=True)
     DataSet.objects.filter(id=dataset.id).update(deleted_at=timezone.now())
     return Status(204, None)
 
 
 @router.post("/{dataset_id}/restore", response={200: DataSetOut, 404: Problem})
 def restore_dataset(request: HttpRequest, study_id: Path[UUID], dataset_id: Path[UUID]) -> DataSet:
-    dataset = dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE, deleted=True)
+    dataset = dataset_for(
+        request.user, study_id, dataset_id, *MAY_CHANGE, deleted=True, unread=True
+    )
     DataSet.objects.filter(id=dataset.id).update(deleted_at=None)
     return dataset
 

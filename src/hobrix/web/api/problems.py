@@ -13,7 +13,9 @@ from hobrix.core.errors import CodebookError, FormatError, HobrixError, Question
 from hobrix.core.progress import Stopped
 from hobrix.core.questions import Question
 from hobrix.web.studies.access import Forbidden
+from hobrix.web.studies.models import DataSet
 from hobrix.web.studies.preparing import SeenOld
+from hobrix.web.studies.terms import TermsAsked
 
 MEDIA_TYPE = "application/problem+json"
 
@@ -105,6 +107,7 @@ def install(api: NinjaAPI) -> None:
         AuthenticationError,
         lambda _: problem(401, "signed-out", "Signed out", "Sign in to go on."),
     )
+    on(TermsAsked, lambda e: _terms(e.datasets))
     on(SeenOld, lambda _: _stale({}))
     on(Stopped, lambda _: problem(409, "stopped", "Stopped", "The answer was stopped."))
     on(RequestError, _invalid_request)
@@ -118,6 +121,13 @@ def _stale(current: dict[str, Any]) -> HttpResponse:
         "your change was not made."
     )
     return problem(409, "stale", "Somebody changed this meanwhile", detail, current=current)
+
+
+def _terms(datasets: list[DataSet]) -> HttpResponse:
+    named = " and ".join(dataset.name for dataset in datasets)
+    detail = f"{named} may be used under terms only. Read and accept them on the Data screen first."
+    current = {"terms": [{"name": each.name, "terms": each.terms} for each in datasets]}
+    return problem(403, "terms", "Terms to accept first", detail, current=current)
 
 
 def _unforeseen(error: Exception) -> HttpResponse:

@@ -16,6 +16,7 @@ from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.studies.access import MAY_CHANGE, dataset_for, question_for, study_for
 from hobrix.web.studies.answers import fingerprint_of, known_headline
 from hobrix.web.studies.models import SavedQuestion, state_of
+from hobrix.web.studies.terms import pending
 
 router = Router(by_alias=True)
 
@@ -102,19 +103,24 @@ def list_questions(request: HttpRequest, study_id: Path[UUID]) -> HttpResponse:
         .annotate(stored=Cast("question", TextField()))
         .values_list(*_LISTED, "answered_for", "dataset__version", "stored")
     )
-    lines = [_line(*row) for row in rows]
+    bound = study.datasets.filter(is_bound=True)
+    hidden = {dataset.id for dataset in bound if pending(request.user, dataset)}
+    lines = [_line(row[1] in hidden, *row) for row in rows]
     return HttpResponse(f"[{','.join(lines)}]", content_type="application/json")
 
 
 _LISTED = ("id", "dataset_id", "parent_id", "title", "note", "version", "headline")
 
 
-def _line(*row: Any) -> str:
-    """A question of the list as JSON."""
+def _line(is_hidden: bool, *row: Any) -> str:
+    """A question of the list as JSON; its headline is ``is_hidden`` before terms are accepted."""
     *known, headline, answered_for, dataset_version, stored = row
     found = dict(zip(("id", "dataset", "parent", "title", "note", "version"), known, strict=True))
     state = state_of(found["dataset"], dataset_version)
-    found |= {"headline": headline or None, "is_current": answered_for == state}
+    found |= {
+        "headline": None if is_hidden else headline or None,
+        "is_current": answered_for == state,
+    }
     return f'{to_json(found).decode()[:-1]},"question":{stored}}}'
 
 

@@ -10,6 +10,7 @@ from uuid import UUID
 from django.http import Http404
 
 from hobrix.web.studies.models import DataSet, Membership, Role, SavedQuestion, Study
+from hobrix.web.studies.terms import TermsAsked, pending
 
 MAY_CHANGE = (Role.OWNER, Role.ANALYST)
 
@@ -49,9 +50,19 @@ _FIND = f"""
 
 
 def dataset_for(
-    user: Any, study_id: UUID, dataset_id: UUID, *roles: Role, deleted: bool = False
+    user: Any,
+    study_id: UUID,
+    dataset_id: UUID,
+    *roles: Role,
+    deleted: bool = False,
+    unread: bool = False,
 ) -> DataSet:
-    """A data set of a study the user may see; raises as ``study_for`` does."""
+    """A data set of a study the user may see; raises as ``study_for`` does.
+
+    Raises:
+        TermsAsked: the user has not accepted the terms of what it is made from (not asked where
+            nothing of it is read: ``unread``).
+    """
     keys = [key.hex for key in (dataset_id, study_id)]
     found = next(iter(DataSet.objects.raw(_FIND, [*keys, user.pk, deleted])), None)
     if found is None:
@@ -59,6 +70,8 @@ def dataset_for(
         raise Http404("There is no such data set.")
     if roles and vars(found)["role"] not in roles:
         raise Forbidden
+    if found.is_bound and not unread and (asked := pending(user, found)):
+        raise TermsAsked(asked)
     return found
 
 
@@ -74,4 +87,6 @@ def question_for(
     )
     if question is None:
         raise Http404("There is no such question.")
+    if asked := pending(user, question.dataset):
+        raise TermsAsked(asked)
     return question

@@ -51,6 +51,7 @@ def make(
         noun_one=noun_one,
         noun_many=noun_many,
         **_fields(made),
+        **_of_lenders(sources),
     )
     with transaction.atomic():
         dataset.save(force_insert=True)
@@ -141,7 +142,7 @@ def _made_anew(dataset: DataSet, recipe: Any, tell: TellDoing) -> Before:
     sources = sources_of(dataset)
     made, columns = _packed(recipe, sources, tell)
     seen = dataset.version
-    fields = {**_fields(made), "trouble": ""}
+    fields = {**_fields(made), **_of_lenders(sources), "trouble": ""}
     # What its sources do not say may have been said of it by people.
     kept = {name for name in _SAID_BY_PEOPLE if fields[name] == _fields(NOTHING_SAID)[name]}
     fields = {name: value for name, value in fields.items() if name not in kept}
@@ -216,6 +217,15 @@ def _keep_sources(dataset: DataSet, sources: Sequence[DataSet]) -> None:
         MadeFrom(dataset=dataset, source=source, position=position, state=source.state)
         for position, source in enumerate(sources)
     )
+
+
+def _of_lenders(sources: Sequence[DataSet]) -> dict[str, Any]:
+    """Terms and notes of the sources go with what is made of them."""
+    notes = dict.fromkeys(source.noted for source in sources if source.noted)
+    return {
+        "note": "; ".join(notes)[:300],
+        "is_bound": any(source.is_bound for source in sources),
+    }
 
 
 def _noun_of(made: MadeData, sources: Sequence[DataSet]) -> tuple[str, str]:

@@ -19,6 +19,8 @@ def export(dataset: DataSet, kind: Written) -> bytes:
     variables = workspace.state.variables
     columns = {name: workspace.source(name) for name in variables}
     codebook = Codebook(
-        noun=Noun(one=dataset.noun_one, many=dataset.noun_many), variables=tuple(variables.values())
+        noun=Noun(one=dataset.noun_one, many=dataset.noun_many),
+        note=dataset.noted,
+        variables=tuple(variables.values()),
     )
     return write_file(kind, Table(columns, dataset.rows), codebook, dataset.name)

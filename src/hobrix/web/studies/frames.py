@@ -123,6 +123,7 @@ class Workspace:
             case_status=self.dataset.case_status,
             cases=Cases.model_validate(self.dataset.cases),
             pooled_by=self.dataset.pooled_by,
+            note=self.dataset.noted,
             recorded=Design.model_validate(counting) if counting.get("kind") == "design" else None,
             worked_out={} if worked_out is None else worked_out,
         )

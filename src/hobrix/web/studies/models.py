@@ -99,6 +99,15 @@ class DataSet(Removable):
     pooled_by = models.CharField(max_length=255, default="", blank=True)
     trouble = models.TextField(default="", blank=True)
     findings = models.JSONField(default=list, blank=True)
+    # Under which terms it may be used, what is to be said with everything made of it, and whether
+    # terms bind it: its own, or those of what it is made from.
+    terms = models.TextField(default="", blank=True)
+    note = models.CharField(max_length=300, default="", blank=True)
+    is_bound = models.BooleanField(default=False)
+    # Who lends it, as what, and which version of that this is.
+    lender = models.CharField(max_length=100, default="", blank=True)
+    offer = models.CharField(max_length=200, default="", blank=True)
+    offer_version = models.CharField(max_length=100, default="", blank=True)
     is_draft = models.BooleanField(default=True)
     # The data set whose file this one's took the place of, and what changed by that.
     replaces = models.ForeignKey(
@@ -119,6 +128,11 @@ class DataSet(Removable):
         return self.name
 
     @property
+    def noted(self) -> str:
+        """Its note with its name; what is made of several has the names of those in it."""
+        return self.note if self.recipe or not self.note else f"{self.name}: {self.note}"
+
+    @property
     def state(self) -> str:
         """Names the data and codebook as they are now."""
         return state_of(self.id, self.version)
@@ -127,6 +141,37 @@ class DataSet(Removable):
 def state_of(dataset: uuid.UUID, version: int) -> str:
     """Names data and codebook at a version."""
     return f"{dataset}/{version}"
+
+
+class Acceptance(models.Model):
+    """A person accepted the terms of a data set: which text, and when."""
+
+    dataset = models.ForeignKey(DataSet, on_delete=models.CASCADE, related_name="acceptances")
+    user = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="acceptances"
+    )
+    text = models.TextField()
+    accepted_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["accepted_at"]
+
+    def __str__(self) -> str:
+        return f"{self.user} accepted the terms of {self.dataset}"
+
+
+class Lender(models.Model):
+    """An institution that lends data sets, and the address of its service. Only the operator names
+    them: no other address is ever asked."""
+
+    name = models.CharField(max_length=100, unique=True)
+    url = models.CharField(max_length=500)
+
+    class Meta:
+        ordering = ["name"]
+
+    def __str__(self) -> str:
+        return self.name
 
 
 class MadeFrom(models.Model):

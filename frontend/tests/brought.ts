@@ -30,7 +30,7 @@ export const entriesOf = (codebook: Variable[]) =>
 export const router = () =>
   createRouter({
     history: createMemoryHistory(),
-    routes: ['data', 'made', 'bring', 'ask', 'codebook'].map((name) => ({
+    routes: ['', 'data', 'made', 'bring', 'ask', 'codebook'].map((name) => ({
       path: `/${name}/:study?/:dataset?`,
       name,
       component: { render: () => null },

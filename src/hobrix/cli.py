@@ -62,14 +62,22 @@ def answer_command(question: Path, data: Path, codebook: Path | None, panels: st
 def demo(port: int) -> None:
     """Start Hobrix with the demo study and print a link that signs the demo user in once."""
     serving.prepare()
+    from django.conf import settings
+
+    from hobrix.web.demo.lending import start_lenders
     from hobrix.web.demo.load import USER, demo_user, load_demo
     from hobrix.web.sign_in_link import sign_in_link
 
     load_demo()
+    lenders = start_lenders(settings.HOME / "lenders", serving.free_port)
     port = serving.free_port(port)
     link = f"http://127.0.0.1:{port}/enter/{USER}/{sign_in_link.make_token(demo_user())}"
     click.echo(f"\nHobrix with the demo study (this link signs you in once):\n\n  {link}\n")
-    click.echo("Stop it with Ctrl-C. What you do is kept; make demo-reset starts afresh.\n")
+    click.echo("Stop it with Ctrl-C. What you do is kept; make demo-reset starts afresh.")
+    click.echo("To see a lender that is away, switch one off:")
+    for name, process in lenders.items():
+        click.echo(f"  kill {process}   # {name}")
+    click.echo()
     serving.serve(port)
 
 

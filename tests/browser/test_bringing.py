@@ -7,7 +7,9 @@ from typing import Any
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
+from browser.conftest import sign_in
 from hobrix.web.demo.load import bring_later, demo_user
+from hobrix.web.studies.models import Membership, Role, SavedQuestion
 
 VISITS = ("Visits in the Ostra", "Visits in Vell valley")
 
@@ -175,3 +177,34 @@ def test_facts_of_villages_are_matched_and_what_finds_none_is_said(
     pick(page, "village")
     page.get_by_label("Has a treatment plant").or_(page.get_by_label("Weight")).first.check()
     expect(page.get_by_text(re.compile("stand in more than one row"))).to_be_visible()
+
+
+def test_terms_are_read_before_anything_is_shown(
+    demo: Any, mira: Any, page: Page, no_serious_findings: Callable[[Page], None]
+) -> None:
+    bring_later(demo, demo_user(), "Visits in Vell valley")
+    Membership.objects.create(study=demo, user=mira, role=Role.READER)
+    lent = demo.datasets.get(name="Visits in Vell valley")
+    sign_in(page)
+    expect(page.get_by_text("Ostra Basin household water survey").first).to_be_visible()
+    question = {"version": 2, "outcome": {"variable": "sick"}}
+    asked = SavedQuestion.objects.create(
+        study=demo,
+        dataset=lent,
+        position=500,
+        title="Who is sick?",
+        question=question,
+        headline="19%",
+    )
+    page.goto(f"/studies/{demo.id}/ask/{asked.id}")
+    expect(page.get_by_role("heading", name="Terms of use")).to_be_visible()
+    expect(page.get_by_role("link", name="Who is sick?")).not_to_contain_text("19%")
+    page.goto(f"/studies/{demo.id}/data/{lent.id}")
+    expect(page.get_by_role("heading", name="Terms of use")).to_be_visible()
+    expect(page.get_by_role("columnheader", name="Household")).to_have_count(0)
+    no_serious_findings(page)
+    page.get_by_role("button", name="Accept and go on").click()
+    expect(page.get_by_role("columnheader", name="Household")).to_be_visible()
+    page.reload()
+    expect(page.get_by_role("columnheader", name="Household")).to_be_visible()
+    expect(page.get_by_text("preliminary, not for publication")).to_be_visible()

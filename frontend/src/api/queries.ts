@@ -15,6 +15,7 @@ export const keys = {
   jobs: (study?: string) => ['study', study, 'jobs'] as const,
   codebook: (study?: string, dataset?: string) => ['study', study, 'codebook', dataset] as const,
   steps: (study?: string, dataset?: string) => ['study', study, 'steps', dataset] as const,
+  lenders: (study?: string) => ['study', study, 'lenders'] as const,
   recipe: (study?: string, dataset?: string) => ['study', study, 'recipe', dataset] as const,
   subsets: (study?: string) => ['study', study, 'subsets'] as const,
   questions: (study?: string) => ['study', study, 'questions'] as const,
@@ -100,6 +101,21 @@ export function useCodebooks(study: Maybe<string>, datasets: MaybeRefOrGetter<st
       })),
     ),
     combine: (found) => found.map((each) => each.data),
+  })
+}
+
+/** Which lenders answer now, and what they offer. */
+export function useLenders(study: Maybe<string>) {
+  return useQuery({
+    queryKey: computed(() => keys.lenders(toValue(study))),
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/studies/{study_id}/lenders', {
+          params: { path: { study_id: toValue(study)! } },
+        }),
+      ),
+    enabled: () => !!toValue(study),
+    staleTime: 30_000,
   })
 }
 

@@ -514,6 +514,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/datasets/{dataset_id}/newer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look For Newer
+         * @description Whether the lender has a newer version.
+         */
+        get: operations["hobrix_web_api_lenders_look_for_newer"];
+        put?: never;
+        /**
+         * Replace By Newer Version
+         * @description The newer version in the place of this one; steps are replayed, questions move along.
+         */
+        post: operations["hobrix_web_api_lenders_replace_by_newer_version"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/datasets/{dataset_id}/put-back": {
         parameters: {
             query?: never;
@@ -772,6 +796,30 @@ export interface paths {
         patch: operations["hobrix_web_api_codebook_change_step"];
         trace?: never;
     };
+    "/api/studies/{study_id}/datasets/{dataset_id}/terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Acceptances
+         * @description Who accepted the terms of a data set.
+         */
+        get: operations["hobrix_web_api_terms_read_acceptances"];
+        put?: never;
+        /**
+         * Accept Terms
+         * @description Accept the terms of a data set and of what it is made from, as they were read.
+         */
+        post: operations["hobrix_web_api_terms_accept_terms"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/datasets/{dataset_id}/values": {
         parameters: {
             query?: never;
@@ -828,6 +876,43 @@ export interface paths {
          * @description Stop a job, or put the message of a failed one away.
          */
         delete: operations["hobrix_web_api_jobs_stop_job"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/lenders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Lenders */
+        get: operations["hobrix_web_api_lenders_list_lenders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/lenders/{lender_id}/{offer}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Offer
+         * @description Bring a data set in under its terms, which are asked of each person before it is shown.
+         */
+        post: operations["hobrix_web_api_lenders_bring_offer"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -982,6 +1067,21 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AcceptanceOut
+         * @description Who accepted which text, and when.
+         */
+        AcceptanceOut: {
+            /**
+             * Accepted At
+             * Format: date-time
+             */
+            accepted_at: string;
+            /** Text */
+            text: string;
+            /** User */
+            user: string;
+        };
         /**
          * Against
          * @description One group against the reference. Ratio and difference of shares are None where the study's
@@ -1999,12 +2099,16 @@ export interface components {
             counted_by?: (components["schemas"]["EachRow"] | components["schemas"]["CountsColumn"] | components["schemas"]["Design"]) | null;
             /** Name */
             name?: string | null;
+            /** Note */
+            note?: string | null;
             /** Noun Many */
             noun_many?: string | null;
             /** Noun One */
             noun_one?: string | null;
             /** Study Design */
             study_design?: ("" | "cross_sectional" | "cohort" | "case_control" | "trial") | null;
+            /** Terms */
+            terms?: string | null;
             /** Version */
             version: number;
         };
@@ -2041,13 +2145,19 @@ export interface components {
             imported_by: string | null;
             /** Is Draft */
             is_draft: boolean;
+            /** Lender */
+            lender: string;
             made: components["schemas"]["Made"] | null;
             /** Name */
             name: string;
+            /** Note */
+            note: string;
             /** Noun Many */
             noun_many: string;
             /** Noun One */
             noun_one: string;
+            /** Offer */
+            offer: string;
             /** Pooled By */
             pooled_by: string;
             /** Remarks */
@@ -2068,6 +2178,13 @@ export interface components {
              * @enum {string}
              */
             study_design: "" | "cross_sectional" | "cohort" | "case_control" | "trial";
+            /** Terms */
+            terms: string;
+            /**
+             * Terms Asked
+             * @default []
+             */
+            terms_asked: components["schemas"]["TermsOut"][];
             /** Version */
             version: number;
         };
@@ -3120,6 +3237,20 @@ export interface components {
             there: string;
         };
         /**
+         * LenderOut
+         * @description A lender that answers with what it offers, or why it does not.
+         */
+        LenderOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Offers */
+            offers: components["schemas"]["Offer"][];
+            /** Why Not */
+            why_not: string;
+        };
+        /**
          * LensOffered
          * @description A lens for a question: what it gives, the slots it reads, and why it cannot answer it, beside
          *     which slot; ``is_open`` where that only has to be filled in.
@@ -3584,6 +3715,13 @@ export interface components {
             sources: string[];
         };
         /**
+         * NewerOut
+         * @description What the lender offers now, where that is another version.
+         */
+        NewerOut: {
+            offer: components["schemas"]["Offer"] | null;
+        };
+        /**
          * NextStep
          * @description A question that follows from this one; ``through`` as in ``Remedy``.
          */
@@ -3849,6 +3987,71 @@ export interface components {
             /** Variable */
             variable: string;
             wald: components["schemas"]["ChiSquareTest"] | null;
+        };
+        /**
+         * Offer
+         * @description A data set that is lent. ``case`` and ``order`` where it has several rows per case; ``version``
+         *     changes with its content; ``size`` is that of the package, in bytes.
+         */
+        Offer: {
+            /**
+             * Case
+             * @default
+             */
+            case: string;
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Order
+             * @default
+             */
+            order: string;
+            /** Rows */
+            rows: number;
+            /** Size */
+            size: number;
+            /**
+             * Terms
+             * @default
+             */
+            terms: string;
+            /** Title */
+            title: string;
+            /**
+             * Variables
+             * @default []
+             */
+            variables: components["schemas"]["OfferedVariable"][];
+            /** Version */
+            version: string;
+            /**
+             * Years
+             * @default
+             */
+            years: string;
+        };
+        /**
+         * OfferedVariable
+         * @description A variable of what is offered.
+         */
+        OfferedVariable: {
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Name */
+            name: string;
         };
         /**
          * OnOrAfter
@@ -5531,6 +5734,29 @@ export interface components {
             variable: string;
             /** With */
             with?: string | null;
+        };
+        /**
+         * TermsAccepted
+         * @description The texts a person has read and accepts.
+         */
+        TermsAccepted: {
+            /** Texts */
+            texts: string[];
+        };
+        /**
+         * TermsOut
+         * @description Terms of a data set; its ``id`` tells which where it is another that this one is made from.
+         */
+        TermsOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Terms */
+            terms: string;
         };
         /**
          * TestedGroup
@@ -7636,6 +7862,88 @@ export interface operations {
             };
         };
     };
+    hobrix_web_api_lenders_look_for_newer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewerOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_lenders_replace_by_newer_version: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataSetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     hobrix_web_api_datasets_put_older_back: {
         parameters: {
             query?: never;
@@ -8394,6 +8702,83 @@ export interface operations {
             };
         };
     };
+    hobrix_web_api_terms_read_acceptances: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AcceptanceOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_terms_accept_terms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TermsAccepted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataSetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     hobrix_web_api_codebook_find_value: {
         parameters: {
             query: {
@@ -8514,6 +8899,79 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_lenders_list_lenders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LenderOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_lenders_bring_offer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                lender_id: number;
+                offer: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataSetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

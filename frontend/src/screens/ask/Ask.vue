@@ -15,6 +15,7 @@ import DesignOffer from './answer/DesignOffer.vue'
 import LensTabs from './answer/LensTabs.vue'
 import SlowNote from './answer/SlowNote.vue'
 import FirstQuestions from './lines/FirstQuestions.vue'
+import TermsAsked from '@/parts/TermsAsked.vue'
 import NoData from './lines/NoData.vue'
 import QuestionLines from './lines/QuestionLines.vue'
 import GlancePanel from './overview/GlancePanel.vue'
@@ -151,6 +152,7 @@ useAskKeys(asking, {
     />
     <main class="middle">
       <ErrorNote v-if="questions.isError.value" :error="questions.error.value" />
+      <TermsAsked v-else-if="dataset?.terms_asked.length" :study="study" :dataset="dataset" />
       <template v-else-if="question && codebook.data.value && dataset">
         <SentenceEditor :problem="slotProblem" />
         <ErrorNote v-if="problem" :error="problem" class="problem" />

@@ -8,6 +8,7 @@ import type { Study } from '@/api/types'
 import { count, plural } from '@/design/numbers'
 import { useKeptInView } from '@/inView'
 import ErrorNote from '@/parts/ErrorNote.vue'
+import TermsAsked from '@/parts/TermsAsked.vue'
 import { titleOf } from '@/parts/kinds'
 import { matching } from '@/parts/search'
 import { useShortcuts } from '@/shortcuts'
@@ -79,7 +80,13 @@ useShortcuts('Codebook', [
 
 <template>
   <main class="codebook">
-    <ErrorNote v-if="codebook.isError.value" :error="codebook.error.value" />
+    <TermsAsked
+      v-if="dataset?.terms_asked.length"
+      :study="study"
+      :dataset="dataset"
+      class="terms"
+    />
+    <ErrorNote v-else-if="codebook.isError.value" :error="codebook.error.value" />
     <p v-else-if="datasets.data.value && !dataset" class="serif empty">
       The codebook fills itself when data arrive.
       <router-link :to="{ name: 'data' }">Bring a file</router-link>
@@ -148,6 +155,9 @@ useShortcuts('Codebook', [
 </template>
 
 <style scoped>
+.terms {
+  padding: 24px;
+}
 .codebook {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 400px;

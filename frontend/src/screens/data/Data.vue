@@ -15,9 +15,11 @@ import ImportPreview from './ImportPreview.vue'
 import ReplacementReport from './ReplacementReport.vue'
 import DataSetList from './DataSetList.vue'
 import JobList from './JobList.vue'
+import LenderList from './LenderList.vue'
 import RowCounting from './RowCounting.vue'
 import RowsTable from './RowsTable.vue'
 import TakeOut from './TakeOut.vue'
+import TermsAsked from '@/parts/TermsAsked.vue'
 import TypedTable from './TypedTable.vue'
 
 const props = defineProps<{ study: Study }>()
@@ -36,7 +38,7 @@ useKeptInView(
   () => props.study.id,
   () => current.value?.id,
 )
-type Bringing = 'file' | 'typed' | 'newer' | undefined
+type Bringing = 'file' | 'typed' | 'newer' | 'lent' | undefined
 const bringing = ref<Bringing>()
 watch(current, () => (bringing.value = undefined))
 
@@ -88,10 +90,12 @@ async function ask(made: DataSet) {
           @brought="ask"
           @close="bringing = undefined"
         />
+        <LenderList v-else-if="bringing === 'lent'" :study="study" :datasets="[]" @brought="open" />
         <template v-else>
           <BringFile :study="study" :may-change="mayChange" @brought="open" />
-          <p v-if="mayChange">
+          <p v-if="mayChange" class="choices">
             <button class="act" @click="bringing = 'typed'">Or type a table of counts</button>
+            <button class="act" @click="bringing = 'lent'">Or bring in what a lender offers</button>
           </p>
         </template>
       </template>
@@ -131,8 +135,20 @@ async function ask(made: DataSet) {
               @brought="ask"
               @close="bringing = undefined"
             />
+            <LenderList
+              v-else-if="bringing === 'lent'"
+              :study="study"
+              :datasets="datasets.data.value"
+              @brought="open"
+            />
+            <TermsAsked
+              v-if="current.terms_asked.length"
+              :key="`terms-${current.id}`"
+              :study="study"
+              :dataset="current"
+            />
             <ImportPreview
-              v-if="current.is_draft"
+              v-else-if="current.is_draft"
               :key="current.id"
               :study="study"
               :dataset="current"
@@ -147,7 +163,12 @@ async function ask(made: DataSet) {
                 :may-change="mayChange"
                 @put-back="open"
               />
-              <RowCounting :study="study" :dataset="current" :may-change="mayChange" />
+              <RowCounting
+                :study="study"
+                :dataset="current"
+                :may-change="mayChange"
+                @newer="open"
+              />
               <RowsTable :key="current.id" :study="study" :dataset="current">
                 <TakeOut :study="study" :dataset="current" />
               </RowsTable>

@@ -11,14 +11,15 @@ const props = defineProps<{
   mayChange: boolean
 }>()
 const emit = defineEmits<{
-  turn: [way: 'file' | 'typed' | 'newer']
+  turn: [way: 'file' | 'typed' | 'newer' | 'lent']
   remove: [dataset: DataSet]
 }>()
 
 const day = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 
 /** What it comes from: its file, or the data sets it is made of. */
-function originOf({ made, file_name, size }: DataSet): string {
+function originOf({ made, file_name, size, lender }: DataSet): string {
+  if (lender) return `lent by ${lender}`
   if (!made) return `${file_name}, ${fileSize(size)}`
   const named = made.sources.map((id) => props.datasets.find((each) => each.id === id)?.name)
   return `${madeWords[made.recipe]} ${named.map((name) => name ?? 'one that was deleted').join(' and ')}`
@@ -48,6 +49,7 @@ function originOf({ made, file_name, size }: DataSet): string {
           ></small
         >
         <small v-if="dataset.is_draft" class="draft">not confirmed yet</small>
+        <small v-if="dataset.terms_asked.length" class="draft">terms to accept</small>
         <small v-if="dataset.made?.trouble" class="draft">could not be made again</small>
         <small v-else-if="dataset.made?.behind.length" class="draft"
           >{{ dataset.made.behind.join(', ') }} changed since</small
@@ -60,7 +62,7 @@ function originOf({ made, file_name, size }: DataSet): string {
             >How it is made</router-link
           >
           <button
-            v-else-if="mayChange && !dataset.is_draft"
+            v-else-if="mayChange && !dataset.is_draft && !dataset.lender"
             class="act"
             @click="emit('turn', 'newer')"
           >
@@ -80,6 +82,7 @@ function originOf({ made, file_name, size }: DataSet): string {
     <p v-if="mayChange" class="more">
       <button class="act" @click="emit('turn', 'file')">+ Bring another file</button>
       <button class="act" @click="emit('turn', 'typed')">+ Type a table</button>
+      <button class="act" @click="emit('turn', 'lent')">+ From a lender</button>
       <router-link
         class="act"
         :to="{ name: 'bring', params: { study: study.id }, query: { from: current.id } }"

@@ -9,8 +9,10 @@ import ErrorNote from '@/parts/ErrorNote.vue'
 import { categoricalItems, numericItems } from './design'
 import DesignEditor from './DesignEditor.vue'
 import RowsPerCase from './RowsPerCase.vue'
+import TermsOfUse from './TermsOfUse.vue'
 
 const props = defineProps<{ study: Study; dataset: DataSet; mayChange: boolean }>()
+const emit = defineEmits<{ newer: [dataset: { id: string }] }>()
 const refresh = useRefresh()
 const codebook = useCodebook(
   () => props.study.id,
@@ -154,6 +156,14 @@ function rename() {
       :may-change="mayChange"
       :change="(counting) => change({ counted_by: counting })"
     />
+    <TermsOfUse
+      class="all"
+      :study="study"
+      :dataset="dataset"
+      :may-change="mayChange"
+      :change="change"
+      @newer="emit('newer', $event)"
+    />
     <ErrorNote :error="error" />
   </section>
 </template>
@@ -178,6 +188,9 @@ function rename() {
   color: var(--ink);
   background: transparent;
   padding: 2px 4px;
+}
+.all {
+  flex: 1 1 100%;
 }
 .choice {
   flex: 0 1 225px;

@@ -12,12 +12,14 @@ from django.db import transaction
 from hobrix.core.bringing import recipes
 from hobrix.core.formats import read_codebook
 from hobrix.core.questions import Question
-from hobrix.web.demo import later, outbreak
+from hobrix.web.demo import later, lending, outbreak
 from hobrix.web.demo.generate import CODEBOOK_FILE, CSV_FILE
+from hobrix.web.lending.service import version_of
 from hobrix.web.studies.answers import answered, fingerprint_of
 from hobrix.web.studies.bringing import make
 from hobrix.web.studies.importing import import_file
 from hobrix.web.studies.models import DataSet, Membership, Role, SavedQuestion, Study
+from hobrix.web.studies.terms import accept, bind
 
 USER = "demo"
 STUDY = "Ostra Basin household water survey"
@@ -27,6 +29,7 @@ MADE = Path(__file__).with_name("made.json")
 # How the survey was sampled: villages within districts.
 DESIGN = {"kind": "design", "weights": "weight", "strata": "district", "clusters": "village"}
 
+VELL = "Visits in Vell valley"
 LATER: tuple[tuple[Path, str, dict[str, Any]], ...] = (
     (
         later.ROUND_TWO,
@@ -51,7 +54,7 @@ LATER: tuple[tuple[Path, str, dict[str, Any]], ...] = (
     ),
     (
         later.VELL,
-        "Visits in Vell valley",
+        VELL,
         {"study_design": "cohort", "cases": {"rows": "several", "case": "hh", "order": "round"}},
     ),
     (later.VILLAGES, "Villages", {}),
@@ -103,6 +106,18 @@ def bring_later(study: Study, user: Any, *names: str) -> None:
         for field, value in changes.items():
             setattr(brought, field, value)
         brought.save()
+        if name == VELL:
+            _lent(brought, user)
+
+
+def _lent(dataset: DataSet, user: Any) -> None:
+    """As if the demo user had brought it in from its lender and accepted the terms."""
+    dataset.lender, dataset.offer = lending.VELL_OFFICE, lending.VELL_VISITS
+    dataset.offer_version = version_of(lending.vell_visits())
+    dataset.terms, dataset.note = lending.TERMS, lending.NOTE
+    dataset.save()
+    accept(user, [dataset])
+    bind(dataset)
 
 
 def _make_of_several(study: Study, user: Any, lines: dict[str, list[dict[str, Any]]]) -> None:

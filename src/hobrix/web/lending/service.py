@@ -42,10 +42,15 @@ def _offer(path: Path) -> Offer:
         order=said.get("order", ""),
         terms=said.get("terms", ""),
         note=read.codebook.note if read.codebook else "",
-        version=hashlib.sha256(content).hexdigest()[:16],
+        version=version_of(content),
         size=len(content),
         variables=tuple(OfferedVariable(name=v.name, label=v.label) for v in variables),
     )
+
+
+def version_of(package: bytes) -> str:
+    """Changes with the content of a package."""
+    return hashlib.sha256(package).hexdigest()[:16]
 
 
 def lender_server(folder: Path, title: str, port: int = 0) -> ThreadingHTTPServer:

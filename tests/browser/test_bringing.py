@@ -137,14 +137,9 @@ def groups(page: Page) -> None:
     expect(page.get_by_role("navigation", name="What is made from what")).to_contain_text(
         re.compile("All visits.*Groups of All visits", re.DOTALL)
     )
-    page.get_by_role("link", name="Ask of it").click()
-    page.get_by_role("dialog", name="Outcome").get_by_role("combobox").fill("group")
-    page.keyboard.press("Enter")
-    page.get_by_role("button", name=re.compile("vary with|another variable")).first.click()
-    pick(page, "water")
-    page.keyboard.press("Escape")
-    page.get_by_role("tab", name="Odds model").click()
+    page.get_by_role("button", name="Odds ratios of each condition").click()
     expect(page.get_by_text(re.compile("odds of “affected”")).first).to_be_visible()
+    expect(page.get_by_role("row", name=re.compile("River"))).to_be_visible()
 
 
 def test_facts_of_villages_are_matched_and_what_finds_none_is_said(

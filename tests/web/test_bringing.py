@@ -133,6 +133,7 @@ def test_a_placement_is_changed_taken_back_and_made_again(
         "sources": made["made"]["sources"],
         "can_undo": False,
         "can_redo": True,
+        "question": None,
     }
     assert owner.post(f"{url}/undo").status_code == 404
     assert owner.post(f"{url}/redo").status_code == 200
@@ -318,6 +319,9 @@ def test_groups_from_the_stacked_rounds(owner: Client, study: Study, rounds: lis
     assert looked["conditions"][0]["counts"] == [[2, 0], [1, 1]]
     groups = post(owner, study, "bring", body).json()
     assert (groups["study_design"], groups["case_status"]) == ("case_control", "group")
+    question = read(owner, study, groups)["question"]
+    assert question["outcome"] == {"variable": "group", "event": ["affected"]}
+    assert [term["variable"] for term in question["vary_with"]] == ["water"]
     assert column(groups["id"], "group") == [
         "affected",
         "unaffected",

@@ -111,13 +111,34 @@ def large_csv(rows: int) -> bytes:
     return ("id,group,x,ill\n" + part * (rows // 10_000)).encode()
 
 
+def made_once(server: Server, datasets: str, large: dict[str, Any]) -> None:
+    """Killed while a data set is made of another, started again: it is made once, and whole."""
+    cases = {"rows": "several", "case": "group", "order": None}
+    change = {"version": large["version"], "confirmed": True, "cases": cases}
+    server.call("PATCH", f"{datasets}/{large['id']}", change)
+    recipe = {"recipe": "one_per_case", "row": "first"}
+    body = {"sources": [large["id"]], "name": "one each", "recipe": recipe}
+    job = server.call("POST", f"{datasets.removesuffix('/datasets')}/bring", body)
+    key = job["id"].replace("-", "")
+    running = f"SELECT state FROM jobs_job WHERE state = 'running' AND id = '{key}'"
+    wait_for(lambda: server.database(running), every=0.005)
+    server.kill()
+    assert server.database("PRAGMA integrity_check") == [("ok",)]
+    assert server.database(f"SELECT id FROM studies_dataset WHERE id = '{key}'") == []
+    server.start()
+    job_path = f"{datasets.removesuffix('/datasets')}/jobs/{job['id']}"
+    wait_for(lambda: server.call("GET", job_path)["state"] == "done", every=0.2)
+    made = [each for each in server.call("GET", datasets) if each["name"] == "one each"]
+    assert [(each["id"], each["rows"]) for each in made] == [(job["id"], 3)]
+
+
 def test_killed_during_an_import_and_during_preparation(server: Server) -> None:
     study = server.call("GET", "/api/studies")[0]["id"]
     datasets = f"/api/studies/{study}/datasets"
     before = server.call("GET", datasets)
 
     # During an import: the job is seen running, then everything is killed.
-    job = server.send_file(datasets, "large.csv", large_csv(600_000))
+    job = server.send_file(datasets, "large.csv", large_csv(800_000))
     running = f"SELECT state FROM jobs_job WHERE state = 'running' AND id = '{job['id'].replace('-', '')}'"
     wait_for(lambda: server.database(running), every=0.005)
     server.kill()
@@ -132,7 +153,7 @@ def test_killed_during_an_import_and_during_preparation(server: Server) -> None:
     job_path = f"/api/studies/{study}/jobs/{job['id']}"
     wait_for(lambda: server.call("GET", job_path)["state"] == "done", every=0.2)
     after = server.call("GET", datasets)
-    assert [(d["id"], d["rows"]) for d in after if d not in before] == [(job["id"], 600_000)]
+    assert [(d["id"], d["rows"]) for d in after if d not in before] == [(job["id"], 800_000)]
     files = server.database("SELECT file FROM studies_dataset WHERE file != ''")
     kept = {path for (path,) in files}
     sources = server.home / "sources"
@@ -140,6 +161,9 @@ def test_killed_during_an_import_and_during_preparation(server: Server) -> None:
         lambda: {str(f.relative_to(sources)) for f in sources.rglob("*") if f.is_file()} == kept
     )
     assert list((server.home / "uploads").iterdir()) == []
+
+    # While it is made into another: the first of the many rows of each group.
+    made_once(server, datasets, next(each for each in after if each["id"] == job["id"]))
 
     # During preparation: steps are made one after another until the server dies under them.
     dataset = before[0]["id"]

@@ -4946,13 +4946,15 @@ export interface components {
         };
         /**
          * RecipeOut
-         * @description How a data set is made, of which data sets, and whether that can be taken back or made again.
+         * @description How a data set is made, of which data sets, whether that can be taken back or made again, and
+         *     the question that groups were built for.
          */
         RecipeOut: {
             /** Can Redo */
             can_redo: boolean;
             /** Can Undo */
             can_undo: boolean;
+            question: components["schemas"]["Question"] | null;
             /** Recipe */
             recipe: components["schemas"]["Stack"] | components["schemas"]["Match"] | components["schemas"]["OnePerCase"] | components["schemas"]["GroupsToCompare"];
             /** Sources */

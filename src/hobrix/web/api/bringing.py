@@ -10,6 +10,7 @@ from pydantic import Field
 from hobrix.core.bringing import (
     Alike,
     CommonVariable,
+    GroupsToCompare,
     Recipe,
     RecipeLook,
     alike,
@@ -18,6 +19,9 @@ from hobrix.core.bringing import (
     with_taken,
 )
 from hobrix.core.errors import RecipeError
+from hobrix.core.questions import Question
+from hobrix.core.questions.lenses import lens_that_gives
+from hobrix.core.questions.question import Outcome, Term
 from hobrix.web.api.dataset_out import DataSetOut
 from hobrix.web.api.jobs import JobOut
 from hobrix.web.api.problems import Problem, Stale
@@ -67,12 +71,14 @@ class RecipeChange(Schema):
 
 
 class RecipeOut(Schema):
-    """How a data set is made, of which data sets, and whether that can be taken back or made again."""
+    """How a data set is made, of which data sets, whether that can be taken back or made again, and
+    the question that groups were built for."""
 
     recipe: Recipe
     sources: list[UUID]
     can_undo: bool
     can_redo: bool
+    question: Question | None
 
 
 class AlikeRequest(Schema):
@@ -207,4 +213,15 @@ def _recipe(dataset: DataSet) -> RecipeOut:
         "can_undo": active.count(True) > 1,
         "can_redo": False in active,
     }
-    return RecipeOut(**made)
+    return RecipeOut(**made, question=_question(made["recipe"]))
+
+
+def _question(recipe: Any) -> Question | None:
+    """Odds ratios of each condition, by itself and together; None but for two groups."""
+    if not isinstance(recipe, GroupsToCompare) or len(recipe.groups) != 2 or not recipe.conditions:
+        return None
+    return Question(
+        lens=lens_that_gives("model").name,
+        outcome=Outcome(variable=recipe.name, event=(recipe.groups[0].name,)),
+        vary_with=tuple(Term(variable=name) for name in recipe.conditions),
+    )

@@ -176,7 +176,12 @@ useShortcuts('How it is made', [
       :dataset="dataset"
       :may-change="mayChange"
     />
-    <NextWays v-if="dataset && !isChanged" :study="study" :dataset="dataset" />
+    <NextWays
+      v-if="dataset && !isChanged"
+      :study="study"
+      :dataset="dataset"
+      :question="kept.data.value?.question"
+    />
   </main>
 </template>
 

@@ -38,12 +38,28 @@ def ask_marked(page: Page) -> None:
     page.locator(".tiles_marks path").nth(6).click()
 
 
-def picker(page: Page) -> None:
-    ask(page)
-    page.keyboard.press("v")
-    page.get_by_role("combobox", name="Vary with").wait_for()
-    page.keyboard.type("wat")
-    page.wait_for_timeout(400)
+def made(page: Page, name: str) -> None:
+    data(page)
+    page.get_by_role("link", name=name).first.click()
+    how = page.get_by_role("link", name="How it is made")
+    if how.count():
+        how.click()
+    page.get_by_role("heading", name=name).wait_for()
+    page.wait_for_timeout(800)
+
+
+def harmonising(page: Page) -> None:
+    made(page, "Both rounds")
+    page.get_by_role("button", name="Water source").first.click()
+    page.wait_for_timeout(500)
+
+
+def groups(page: Page) -> None:
+    made(page, "All visits")
+    made_of = page.get_by_role("navigation", name="What is made from what")
+    made_of.get_by_role("link", name="Affected and unaffected").click()
+    page.get_by_text("cases are in a group").wait_for()
+    page.wait_for_timeout(500)
 
 
 def codebook(page: Page) -> None:
@@ -115,14 +131,6 @@ def glance(page: Page) -> None:
     page.wait_for_timeout(300)
 
 
-def related(page: Page) -> None:
-    expected(page)
-    page.get_by_text("What goes with it?").click()
-    page.get_by_text("An exploration").scroll_into_view_if_needed()
-    page.mouse.wheel(0, 600)
-    page.wait_for_timeout(500)
-
-
 def strata(page: Page) -> None:
     ask(page)
     page.keyboard.press("w")
@@ -185,9 +193,10 @@ def survey(page: Page) -> None:
 VIEWS: list[tuple[str, str, Callable[[Page], None]]] = [
     ("ask", "light", ask),
     ("ask-dark", "dark", ask_marked),
-    ("variable-picker", "light", picker),
     ("codebook", "light", codebook),
     ("data", "light", data),
+    ("bring-together", "light", harmonising),
+    ("groups", "light", groups),
     ("import-preview", "light", preview),
     ("banding", "light", banding),
     ("among", "light", among),
@@ -195,7 +204,6 @@ VIEWS: list[tuple[str, str, Callable[[Page], None]]] = [
     ("distribution", "light", distribution),
     ("expected", "dark", expected),
     ("glance", "light", glance),
-    ("related", "light", related),
     ("strata", "light", strata),
     ("map", "light", correspondence),
     ("proportions", "light", proportions),

@@ -181,7 +181,7 @@ useAskKeys(asking, {
         />
         <AnswerSheet v-if="shown" />
       </template>
-      <div v-else class="waiting" aria-busy="true" />
+      <div v-else aria-busy="true" />
     </main>
     <GlancePanel
       v-if="seesAll && dataset"
@@ -220,9 +220,6 @@ useAskKeys(asking, {
 }
 .remedy {
   display: block;
-}
-.waiting {
-  height: 300px;
 }
 @media (max-width: 1180px) {
   .ask {

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 /** One check, and what mends it: another question, a place in the codebook, or a part to open. */
 import type { Check } from '@/api/types'
+import StatusSign from '@/parts/StatusSign.vue'
 import { useAsking } from '../useAsking'
 
 defineProps<{ check: Check }>()
 
 const { change, dataset, panels, study } = useAsking()
-const signs = { ok: '✓', care: '!', fail: '✕' }
 const words = { ok: 'Holds', care: 'Take care', fail: 'Does not hold' }
 
 function show(panel: string) {
@@ -19,9 +19,7 @@ function show(panel: string) {
 
 <template>
   <li class="check">
-    <span class="sign" :class="check.status" role="img" :aria-label="words[check.status]">{{
-      signs[check.status]
-    }}</span>
+    <StatusSign :status="check.status" :words="words" />
     <div>
       {{ check.text }}
       <template v-for="remedy in check.remedies" :key="remedy.label">
@@ -61,29 +59,6 @@ function show(panel: string) {
   display: flex;
   gap: 9px;
   margin-bottom: 9px;
-}
-.sign {
-  flex: none;
-  width: 18px;
-  height: 18px;
-  margin-top: 1px;
-  border-radius: 50%;
-  font-size: 0.75rem;
-  line-height: 18px;
-  text-align: center;
-  font-weight: 700;
-}
-.sign.ok {
-  background: var(--pine-soft);
-  color: var(--pine);
-}
-.sign.care {
-  background: var(--care-soft);
-  color: var(--care);
-}
-.sign.fail {
-  background: var(--fail-soft);
-  color: var(--fail);
 }
 .remedy {
   display: block;

@@ -5,10 +5,10 @@ import { useRoute } from 'vue-router'
 
 import { useCodebooks, useDatasets, useRecipeLook } from '@/api/queries'
 import type { DataSet, Recipe, Study } from '@/api/types'
-import { plural } from '@/design/numbers'
 import ErrorNote from '@/parts/ErrorNote.vue'
 import { editors } from './editors'
 import { isComplete, newGroups, newMatch, newOnePerCase, newStack, ways, type Way } from './recipes'
+import SourceChoice from './SourceChoice.vue'
 import { useMaking } from './useMaking'
 
 const props = defineProps<{ study: Study }>()
@@ -118,37 +118,7 @@ async function make() {
         <span class="quiet">{{ says }}</span>
       </button>
     </div>
-    <section v-if="way" aria-label="Of which data sets">
-      <h2 class="overline">
-        {{
-          needed === 1
-            ? 'Of this one'
-            : needed === 2
-              ? 'To each row of the first, what the second knows'
-              : 'These under each other'
-        }}
-      </h2>
-      <ul class="sources">
-        <li v-for="dataset in usable" :key="dataset.id">
-          <label>
-            <input
-              :type="needed === 1 ? 'radio' : 'checkbox'"
-              :checked="chosen.includes(dataset.id)"
-              @change="turn(dataset.id)"
-            />
-            <span v-if="needed === 2 && chosen.includes(dataset.id)" class="place">{{
-              chosen.indexOf(dataset.id) + 1
-            }}</span>
-            {{ dataset.name }}
-            <span class="quiet"
-              >{{ plural(dataset.rows, dataset.noun_one, dataset.noun_many) }},
-              {{ dataset.cases.rows === 'several' ? 'several rows per case' : 'one row per case' }}
-            </span>
-          </label>
-        </li>
-      </ul>
-      <p v-if="!usable.length" class="quiet">This study has no data yet.</p>
-    </section>
+    <SourceChoice v-if="way" :needed="needed" :datasets="usable" :chosen="chosen" @turn="turn" />
     <component
       :is="editors[recipe.recipe]"
       v-if="recipe && way !== 'stack' && recipe.recipe === way && codebooks.every(Boolean)"
@@ -216,28 +186,6 @@ h1 {
 }
 .way[aria-checked='true'] b {
   color: var(--pine);
-}
-.sources {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  columns: 2 380px;
-}
-.sources li {
-  padding: 2px 0;
-  break-inside: avoid;
-}
-.sources label {
-  display: flex;
-  gap: 9px;
-  align-items: baseline;
-}
-.sources input {
-  accent-color: var(--pine);
-}
-.place {
-  color: var(--pine);
-  font-weight: 600;
 }
 .making {
   display: flex;

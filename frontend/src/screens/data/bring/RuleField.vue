@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 
 import type { DataSet, Entry, Study, Subset } from '@/api/types'
+import PopField from '@/parts/PopField.vue'
 import AmongPicker from '@/parts/subset/AmongPicker.vue'
 import { subsetInWords } from '@/parts/subset/words'
 import { hasRule } from './recipes'
@@ -25,51 +26,14 @@ const text = computed(() =>
 </script>
 
 <template>
-  <v-menu
-    v-model="isOpen"
-    :close-on-content-click="false"
-    location="bottom start"
-    :offset="6"
-    :disabled="disabled"
-  >
-    <template #activator="{ props: opener }">
-      <button
-        v-bind="opener"
-        type="button"
-        class="rule"
-        :class="{ empty: !given }"
-        :aria-label="`${label}: ${text}`"
-        aria-haspopup="dialog"
-      >
-        {{ text }}
-      </button>
-    </template>
-    <section class="popover" role="dialog" :aria-label="label">
-      <AmongPicker
-        v-if="isOpen"
-        :subset="given"
-        :codebook="codebook"
-        :study="study"
-        :dataset="dataset"
-        @change="emit('change', $event)"
-        @close="isOpen = false"
-      />
-    </section>
-  </v-menu>
+  <PopField v-model="isOpen" :label="label" :text="text" :is-empty="!given" :disabled="disabled">
+    <AmongPicker
+      :subset="given"
+      :codebook="codebook"
+      :study="study"
+      :dataset="dataset"
+      @change="emit('change', $event)"
+      @close="isOpen = false"
+    />
+  </PopField>
 </template>
-
-<style scoped>
-.rule {
-  border-bottom: 2px solid var(--pine);
-  padding: 0 2px;
-  text-align: left;
-}
-.rule.empty {
-  border-bottom-style: dashed;
-  border-color: var(--quiet);
-  color: var(--quiet);
-}
-.popover {
-  width: fit-content;
-}
-</style>

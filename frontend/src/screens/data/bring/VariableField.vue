@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 
 import type { Entry } from '@/api/types'
 import { titleOf } from '@/parts/kinds'
+import PopField from '@/parts/PopField.vue'
 import VariablePicker from '@/parts/VariablePicker.vue'
 
 const props = defineProps<{
@@ -30,49 +31,21 @@ function choose(name: string | null) {
 </script>
 
 <template>
-  <v-menu v-model="isOpen" :close-on-content-click="false" :offset="6" :disabled="disabled">
-    <template #activator="{ props: opener }">
-      <button
-        v-bind="opener"
-        type="button"
-        class="field"
-        :class="{ empty: !chosen }"
-        :aria-label="`${label}: ${text}`"
-        aria-haspopup="dialog"
-      >
-        {{ text }}
-      </button>
-    </template>
-    <section class="popover" role="dialog" :aria-label="label">
-      <VariablePicker
-        v-if="isOpen"
-        :entries="entries"
-        :chosen="chosen ?? undefined"
-        :label="label"
-        :refusal="refusal"
-        @choose="choose"
-      />
-      <p v-if="clearable && chosen" class="foot">
-        <button class="act" @click="choose(null)">None</button>
-      </p>
-    </section>
-  </v-menu>
+  <PopField v-model="isOpen" :label="label" :text="text" :is-empty="!chosen" :disabled="disabled">
+    <VariablePicker
+      :entries="entries"
+      :chosen="chosen ?? undefined"
+      :label="label"
+      :refusal="refusal"
+      @choose="choose"
+    />
+    <p v-if="clearable && chosen" class="foot">
+      <button class="act" @click="choose(null)">None</button>
+    </p>
+  </PopField>
 </template>
 
 <style scoped>
-.field {
-  border-bottom: 2px solid var(--pine);
-  padding: 0 2px;
-  text-align: left;
-}
-.field.empty {
-  border-bottom-style: dashed;
-  border-color: var(--quiet);
-  color: var(--quiet);
-}
-.popover {
-  width: fit-content;
-}
 .foot {
   padding: 8px 14px 12px;
   border-top: 1px solid var(--hairline);

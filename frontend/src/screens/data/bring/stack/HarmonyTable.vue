@@ -7,6 +7,7 @@ import type { CommonLook, CommonVariable, DataSet, Entry } from '@/api/types'
 import { short } from '@/design/numbers'
 import DraftInput from '@/parts/DraftInput.vue'
 import VariableField from '../VariableField.vue'
+import CommonAnswer from './CommonAnswer.vue'
 import PlacedAnswer from './PlacedAnswer.vue'
 import { placed, withAnswer, withoutAnswer, withTaken } from './useHarmony'
 
@@ -122,32 +123,15 @@ function setFactor(source: number, text: string, putBack: () => void) {
           :class="{ aside: row.to === null, open: row.to === undefined }"
         >
           <th scope="row">
-            <template v-if="row.value !== undefined">
-              <span class="swatch" :class="`shade-${k % 5}`" aria-hidden="true" /><span
-                class="quiet"
-                >{{ k + 1 }}</span
-              >
-              <DraftInput
-                :value="row.label"
-                class="common-answer"
-                :aria-label="`Common answer ${k + 1}`"
-                :disabled="!mayChange"
-                @take="
-                  (text, putBack) =>
-                    text.trim()
-                      ? emit('change', withAnswer(common, text.trim(), row.value))
-                      : putBack()
-                "
-              />
-              <button
-                v-if="mayChange && !common.cuts.length"
-                class="quiet gone"
-                :aria-label="`Without ${row.label}`"
-                @click="emit('change', withoutAnswer(common, row.value!))"
-              >
-                ×
-              </button>
-            </template>
+            <CommonAnswer
+              v-if="row.value !== undefined"
+              :at="k"
+              :label="row.label"
+              :may-change="mayChange"
+              :may-go="mayChange && !common.cuts.length"
+              @rename="emit('change', withAnswer(common, $event, row.value))"
+              @remove="emit('change', withoutAnswer(common, row.value!))"
+            />
             <template v-else>{{ row.label }}</template>
           </th>
           <td
@@ -174,15 +158,7 @@ function setFactor(source: number, text: string, putBack: () => void) {
   </div>
 </template>
 
-<style scoped src="./shades.css"></style>
 <style scoped>
-.swatch {
-  display: inline-block;
-  width: 9px;
-  height: 9px;
-  border-radius: 2px;
-  margin-right: 6px;
-}
 .harmony {
   border-collapse: collapse;
   width: 100%;
@@ -226,26 +202,7 @@ td.over {
 .open th {
   color: var(--care);
 }
-.common-answer {
-  width: 130px;
-  border: 0;
-  background: none;
-  font: inherit;
-  color: inherit;
-  margin-left: 7px;
-}
-.common-answer:focus {
-  outline: none;
-  border-bottom: 1px solid var(--pine);
-}
 .factor {
   width: 80px;
-}
-.gone {
-  visibility: hidden;
-}
-tr:hover .gone,
-.gone:focus-visible {
-  visibility: visible;
 }
 </style>

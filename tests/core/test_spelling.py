@@ -49,6 +49,15 @@ def test_spellings_become_the_first_of_them_and_event_and_reference_move_along()
     assert spelled_once(after) == after
 
 
+def test_yes_and_no_in_several_ways_get_their_event_once_they_are_two_answers() -> None:
+    written = Coded(np.tile(np.arange(5, dtype=np.int8), 3), ("Yes", "no", "YES", "No", "yes"))
+    proposed = propose("ill", written).variable
+    assert proposed.event == ()
+    step = STEP.validate_python({"step": "one_spelling", "variable": "ill"})
+    after = replay([proposed], [step]).variables["ill"]
+    assert (after.event, after.reference) == (("Yes",), "no")
+
+
 def test_newer_data_with_another_spelling_are_made_one_as_well() -> None:
     first = propose("town", Coded(np.array([0, 1], np.int8), ("Vale", "Port"))).variable
     newer = complete(first, Table({"town": WRITTEN}, 18))

@@ -19,7 +19,7 @@ import RegroupEditor from './RegroupEditor.vue'
 import StepList from './StepList.vue'
 import YesNoEditor from './YesNoEditor.vue'
 import { reasonsToLook } from './look'
-import { describe, freeName } from './steps'
+import { describe, freeName, oneSpelling } from './steps'
 
 type Editor = 'regroup' | 'yes_no' | 'band' | 'calculate' | 'dates'
 
@@ -143,7 +143,7 @@ function combine(first: string, second: string) {
     <ErrorNote :error="error" />
     <p v-for="reason in reasons" :key="reason" class="look">{{ reason }}</p>
     <p v-if="entry.spelled_twice.length && mayChange">
-      <button class="act" @click="make({ step: 'one_spelling', variable: variable.name })">
+      <button class="act" @click="make(oneSpelling(variable.name))">
         Make answers one that differ only in capitals or blanks
       </button>
     </p>

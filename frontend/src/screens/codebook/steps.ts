@@ -19,6 +19,11 @@ export function describe(variable: string, changes: Partial<Describe>): Step {
   }
 }
 
+/** Answers that differ only in capitals or blanks are one. */
+export function oneSpelling(variable: string): Step {
+  return { step: 'one_spelling', variable }
+}
+
 /** A name that no variable has yet: "age_band", "age_band_2", … */
 export function freeName(wanted: string, entries: Entry[]): string {
   const taken = new Set(entries.map(({ variable }) => variable.name))

@@ -11,7 +11,7 @@ import { plural } from '@/design/numbers'
 import ErrorNote from '@/parts/ErrorNote.vue'
 import { kinds } from '@/parts/kinds'
 import Miniature from '@/parts/Miniature.vue'
-import { describe } from '../codebook/steps'
+import { describe, oneSpelling } from '../codebook/steps'
 import CodebookFile from './CodebookFile.vue'
 import ReadOptions, { type ReadAs } from './ReadOptions.vue'
 import RowsTable from './RowsTable.vue'
@@ -168,7 +168,13 @@ async function confirm() {
           }}<template v-if="entry.summary.n_missing">
             · {{ plural(entry.summary.n_missing, 'row', 'rows') }} without an answer</template
           >
-          <span v-for="look in entry.to_look_at" :key="look" class="look">{{ look }}</span></span
+          <span v-for="look in entry.to_look_at" :key="look" class="look">{{ look }}</span><button
+            v-if="entry.spelled_twice.length"
+            class="act"
+            @click="attempt(() => steps.make(oneSpelling(entry.variable.name), [entry]))"
+          >
+            Make them one
+          </button></span
         >
       </li>
     </ul>

@@ -57,7 +57,7 @@ def propose(name: str, source: Source) -> Proposal:
     present = [source.values[i] for i in np.flatnonzero(_tally(source))]
     answers, missing, look = _set_aside(present)
     numbers = [as_number(value) for value in answers]
-    if (dates := _dates(name, answers, missing, look)) is not None:
+    if (dates := _dates(name, answers, missing)) is not None:
         return dates
     if not answers:
         variable = Variable(name=name, kind="nominal", missing=missing)
@@ -67,24 +67,24 @@ def propose(name: str, source: Source) -> Proposal:
     return _words(name, source, answers, missing, look)
 
 
-def _dates(
-    name: str, answers: Sequence[str], missing: tuple[MissingCode, ...], look: list[str]
-) -> Proposal | None:
+def _dates(name: str, answers: Sequence[str], missing: tuple[MissingCode, ...]) -> Proposal | None:
     """Dates, where nearly all answers are; which number is the day is told by those above 12."""
     form, n = best_form(answers)
-    if n == 0 or n < NEARLY_ALL * len(answers):
+    doubtful = sum(value.lower() in _PERHAPS_NOT_ANSWERS for value in answers)
+    if n == 0 or n < NEARLY_ALL * (len(answers) - doubtful):
         return None
-    reason = f"dates written {FORMS[form]}"
-    if {"dmy", "mdy"} <= set(forms_of(answers)) and not any(map(_NAMED_MONTH, answers)):
+    look = []
+    dated = [value for value in answers if day_of(value, form) is not None]
+    if {"dmy", "mdy"} <= set(forms_of(dated)) and not any(map(_NAMED_MONTH, dated)):
         look.append(
             "Days and months cannot be told apart: read as day/month/year. If it is "
             "month/day/year, say so."
         )
-    others = [value for value in answers if day_of(value, form) is None]
-    if others:
-        look.append(f"{_listed(others[:3])} cannot be read as dates and are no answers.")
+    if others := [value for value in answers if value not in set(dated)]:
+        verb = "is no date and no answer" if len(others) == 1 else "are no dates and no answers"
+        look.append(f"{_listed(others[:3])}{' and others' * (len(others) > 3)} {verb}.")
     variable = Variable(name=name, kind="date", missing=missing, date_form=form)
-    return Proposal(variable, reason, tuple(look))
+    return Proposal(variable, f"dates written {FORMS[form]}", tuple(look))
 
 
 def missing_in_many(proposals: Iterable[Proposal]) -> list[str]:

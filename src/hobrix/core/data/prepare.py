@@ -22,6 +22,7 @@ from hobrix.core.data.column import (
     smallest_int,
 )
 from hobrix.core.data.date_steps import OfDates, check_dates, made_of_dates
+from hobrix.core.data.inference import with_event
 from hobrix.core.data.spelling import spelled_once
 from hobrix.core.data.steps import (
     Band,
@@ -96,7 +97,7 @@ def apply(state: Prepared, step: Step) -> Prepared:
             changed = [_with_answers(_known(state, name), step.values) for name in step.variables]
             return _with(state, *changed)
         case OneSpelling():
-            return _with(state, spelled_once(_known(state, step.variable)))
+            return _with(state, with_event(spelled_once(_known(state, step.variable))))
         case _:
             return _made(state, step)
 

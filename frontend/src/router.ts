@@ -30,6 +30,11 @@ export const router = createRouter({
           name: 'codebook',
           component: () => import('./screens/codebook/Codebook.vue'),
         },
+        {
+          path: 'compare',
+          name: 'compare',
+          component: () => import('./screens/compare/Compare.vue'),
+        },
         { path: 'ask/:question?', name: 'ask', component: () => import('./screens/ask/Ask.vue') },
       ],
     },

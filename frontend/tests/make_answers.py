@@ -15,6 +15,7 @@ from hobrix.core.bringing import Part, alike, carry_out, look, recipes
 from hobrix.core.data import Cases, Frame
 from hobrix.core.formats import frame_of, read_codebook, read_path
 from hobrix.core.questions import Question, begin, finish, offered, panel
+from hobrix.core.questions.comparing import Asked, compare
 from hobrix.web.demo import generate, later
 
 MADE = Path(generate.__file__).with_name("made.json")
@@ -137,6 +138,30 @@ def brought() -> dict[str, Any]:
     return found
 
 
+DISTRICT = {"all": [{"variable": "district", "is": ["1"]}]}
+ANOTHER = {"all": [{"variable": "district", "is": ["3"]}]}
+SHARES = {**TABLE, "lens": "proportions"}
+COMPARED: dict[str, list[dict[str, Any]]] = {
+    "crude and adjusted": [{**MODEL, "allowing_for": []}, MODEL],
+    "two districts": [{**SHARES, "among": DISTRICT}, {**SHARES, "among": ANOTHER}],
+    "another event": [SHARES, {**SHARES, "outcome": {"variable": "ill", "event": ["0"]}}],
+}
+
+
+def side_by_side(frame: Frame) -> dict[str, Any]:
+    """What the server sends about answers that are compared."""
+    found = {}
+    for name, questions in COMPARED.items():
+        items = [
+            Asked(
+                Question.model_validate(each), frame, f"question {i}", "demo", frozenset({"demo"})
+            )
+            for i, each in enumerate(questions)
+        ]
+        found[name] = compare(items).model_dump(mode="json", by_alias=True)
+    return found
+
+
 def main() -> None:
     read = read_path(generate.CSV_FILE)
     frame = frame_of(read.table, read_codebook(generate.CODEBOOK_FILE.read_bytes()))
@@ -149,7 +174,12 @@ def main() -> None:
     asked = {**QUESTIONS["crosstab"], **COUNTED[" weighted"], "options": {"beside": True}}
     found["crosstab beside"] = sent(asked, frame)
     codebook = [each.model_dump(mode="json") for each in frame.variables.values()]
-    sent_all = {"answers": found, "codebook": codebook, "brought": brought()}
+    sent_all = {
+        "answers": found,
+        "codebook": codebook,
+        "brought": brought(),
+        "compared": side_by_side(frame),
+    }
     text = json.dumps(sent_all, ensure_ascii=False)
     Path(__file__).with_name("answers.json").write_text(text)
 

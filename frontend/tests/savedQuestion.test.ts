@@ -25,6 +25,7 @@ const saved: SavedQuestion = {
   parent: null,
   title: '',
   note: '',
+  standing: 'draft',
   question: emptyQuestion({ confidence: 0.95 }),
   version: 7,
   headline: null,

@@ -52,6 +52,8 @@ READING = {
     ("POST", f"{DATASET}/steps/preview"),
     ("POST", f"{DATASET}/steps/weights"),
     ("POST", f"{DATASET}/cases"),
+    ("POST", f"{STUDY}/compare"),
+    ("POST", f"{STUDY}/compare/spread"),
     # Each person accepts terms for herself.
     ("POST", f"{DATASET}/terms"),
     ("POST", f"{STUDY}/bring/look"),
@@ -98,6 +100,10 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
         "ManyRequest": {"dataset": str(dataset.id), "question": QUESTION},
         "LensesRequest": {"dataset": str(dataset.id), "question": QUESTION},
         **of_several(str(dataset.id)),
+        "CompareRequest": {
+            "questions": [{"dataset": str(dataset.id), "question": QUESTION, "title": "x"}] * 2
+        },
+        "SpreadRequest": {"dataset": str(dataset.id), "question": QUESTION, "by": "source"},
         "AnswerRequest": {"dataset": str(dataset.id), "question": QUESTION},
     }
 
@@ -129,7 +135,7 @@ def of_several(dataset: str) -> dict[str, Any]:
 
 
 def test_all_routes_of_the_api_are_walked() -> None:
-    assert len(ROUTES) == 67
+    assert len(ROUTES) == 69
 
 
 @pytest.mark.parametrize(("method", "path", "schema"), ROUTES)

@@ -322,6 +322,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare Answers
+         * @description Two to eight answers side by side; the first is what the others are held against.
+         */
+        post: operations["hobrix_web_api_compare_compare_answers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/compare/spread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Spread Question
+         * @description The same question among each group of a variable that anybody is in.
+         */
+        post: operations["hobrix_web_api_compare_spread_question"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/datasets": {
         parameters: {
             query?: never;
@@ -1194,6 +1234,23 @@ export interface components {
             token?: string | null;
         };
         /**
+         * AnswerSideBySide
+         * @description An answer in the comparison: its title, what sets its question apart from the others, how many
+         *     were counted, or why there is no answer.
+         */
+        AnswerSideBySide: {
+            /** Counted */
+            counted: number | null;
+            /** Data Set */
+            data_set: string;
+            /** Differs */
+            differs: string[];
+            /** Title */
+            title: string;
+            /** Why Not */
+            why_not: string | null;
+        };
+        /**
          * AnswerThere
          * @description An answer of one data set, its rows, and the common answer it becomes (None: set aside).
          */
@@ -1766,6 +1823,11 @@ export interface components {
              */
             unit: string;
         };
+        /** CompareRequest */
+        CompareRequest: {
+            /** Questions */
+            questions: components["schemas"]["ComparedQuestion"][];
+        };
         /**
          * ComparedAnswer
          * @description An answer's share among the counted and among those set aside who gave one.
@@ -1778,6 +1840,60 @@ export interface components {
             /** Set Aside */
             set_aside: number | null;
         };
+        /**
+         * ComparedCell
+         * @description A number with its interval, or why it cannot stand there and what could.
+         */
+        ComparedCell: {
+            /** Ci */
+            ci: [
+                number,
+                number | "Infinity"
+            ] | null;
+            /** Estimate */
+            estimate: number | "Infinity" | null;
+            /** Events */
+            events: number | null;
+            /** N */
+            n: number | null;
+            offer?: components["schemas"]["OtherQuestion"] | null;
+            /** P */
+            p: number | null;
+            /** Why Not */
+            why_not: string | null;
+        };
+        /**
+         * ComparedQuestion
+         * @description A question about a data set, under the title it is compared by.
+         */
+        ComparedQuestion: {
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            question: components["schemas"]["Question"];
+            /** Title */
+            title: string;
+        };
+        /**
+         * ComparedRow
+         * @description One estimated thing over all answers. ``contrasts`` are those of the others with the first.
+         */
+        ComparedRow: {
+            /** Cells */
+            cells: components["schemas"]["ComparedCell"][];
+            /** Contrasts */
+            contrasts: (components["schemas"]["Contrast"] | null)[];
+            /** Label */
+            label: string;
+            /** Measure */
+            measure: string;
+            /** Of */
+            of: string;
+            /** Unit */
+            unit: string;
+        };
         /** ComparedVariable */
         ComparedVariable: {
             /** Answers */
@@ -1786,6 +1902,19 @@ export interface components {
             p: number | null;
             /** Title */
             title: string;
+        };
+        /**
+         * ComparisonOut
+         * @description The comparison, and its pictures by measure.
+         */
+        ComparisonOut: {
+            comparison: components["schemas"]["SideBySide"];
+            /** Figures */
+            figures: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
         };
         /**
          * Concordance
@@ -1843,6 +1972,26 @@ export interface components {
                 number,
                 number | "Infinity"
             ];
+        };
+        /**
+         * Contrast
+         * @description An answer against the first: a difference (shares and numbers) or a quotient (ratios).
+         *
+         *     ``ci`` where both rest on different people, from the limits of both (MOVER; Zou & Donner 2008,
+         *     Statistics in Medicine 27:1693); ``says`` how to read it, or why nothing is tested.
+         */
+        Contrast: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ] | null;
+            /** Estimate */
+            estimate: number | null;
+            /** Is Apart */
+            is_apart: boolean;
+            /** Says */
+            says: string;
         };
         /**
          * CorrectedTest
@@ -4207,6 +4356,15 @@ export interface components {
             proportions: components["schemas"]["ProportionOptions"];
         };
         /**
+         * OtherQuestion
+         * @description A question that can stand beside the first one.
+         */
+        OtherQuestion: {
+            /** Label */
+            label: string;
+            question: components["schemas"]["Question"];
+        };
+        /**
          * Outcome
          * @description The outcome; ``event`` holds the values that together count as the event.
          *
@@ -4748,6 +4906,8 @@ export interface components {
             /** Note */
             note?: string | null;
             question?: components["schemas"]["Question"] | null;
+            /** Standing */
+            standing?: ("draft" | "kept" | "dropped") | null;
             /** Title */
             title?: string | null;
             /** Version */
@@ -4799,6 +4959,11 @@ export interface components {
             /** Parent */
             parent: string | null;
             question: components["schemas"]["Question"];
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "draft" | "kept" | "dropped";
             /** Title */
             title: string;
             /** Version */
@@ -5319,6 +5484,16 @@ export interface components {
             tests: components["schemas"]["NamedTest"][];
         };
         /**
+         * SideBySide
+         * @description Two to eight answers side by side.
+         */
+        SideBySide: {
+            /** Answers */
+            answers: components["schemas"]["AnswerSideBySide"][];
+            /** Rows */
+            rows: components["schemas"]["ComparedRow"][];
+        };
+        /**
          * SortingPanel
          * @description How well the model tells those with the event. ``suggested`` is the share of events, a cut-off that predicts about as many as there are.
          */
@@ -5353,6 +5528,20 @@ export interface components {
             value: string;
             /** Written */
             written: string;
+        };
+        /**
+         * SpreadRequest
+         * @description A question that is to be asked in each group of a variable.
+         */
+        SpreadRequest: {
+            /** By */
+            by: string;
+            /**
+             * Dataset
+             * Format: uuid
+             */
+            dataset: string;
+            question: components["schemas"]["Question"];
         };
         /**
          * Stack
@@ -7252,6 +7441,112 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_compare_compare_answers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompareRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_compare_spread_question: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpreadRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedQuestion"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

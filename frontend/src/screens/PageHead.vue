@@ -21,7 +21,7 @@ const shown = computed(() => {
   const name = String(route.name ?? '')
   return ['bring', 'made'].includes(name) ? 'data' : name
 })
-const screens = { data: 'Data', codebook: 'Codebook', ask: 'Ask' }
+const screens = { data: 'Data', codebook: 'Codebook', ask: 'Ask', compare: 'Compare' }
 const session = useSession()
 const field = useCommandField()
 const inView = useInView()

@@ -20,6 +20,7 @@ useShortcuts('Screens', [
   { key: '1', words: 'Data', run: go('data') },
   { key: '2', words: 'Codebook', run: go('codebook') },
   { key: '3', words: 'Ask', run: go('ask') },
+  { key: '4', words: 'Compare', run: go('compare') },
 ])
 </script>
 

@@ -181,12 +181,22 @@ Marks = tuple[tuple[Mark, ...], ...]
 
 
 class Quantity(Frozen):
-    """One number of an answer, named so that answers counted another way have the same."""
+    """One number of an answer, named so that answers counted another way have the same.
+
+    ``measure`` and ``about`` tell it apart from those of other questions: an "odds ratio", of "River
+    against Piped" in ``variable`` ("" for the first that the outcome varies with).
+    """
 
     label: str
     unit: Literal["share", "ratio", "number", "strength", "p"]
     estimate: MaybeInfinite
     ci: SomeLimits | None
+    measure: str = ""
+    about: str = ""
+    variable: str = ""
+    n: float | None = None
+    events: float | None = None
+    p: float | None = None
 
 
 def rows_of(values: Sequence[Sequence[float]]) -> Grid:

@@ -8,6 +8,7 @@ from hobrix.web.api import (
     bringing,
     codebook,
     codebook_files,
+    compare,
     datasets,
     jobs,
     lenders,
@@ -40,6 +41,7 @@ api.add_router("/studies/{study_id}/lenders", lenders.router, tags=["lenders"])
 api.add_router("/studies/{study_id}/bring", bringing.router, tags=["bringing"])
 api.add_router("/studies/{study_id}/questions", questions.router, tags=["questions"])
 api.add_router("/studies/{study_id}/answer", answers.router, tags=["answers"])
+api.add_router("/studies/{study_id}/compare", compare.router, tags=["answers"])
 api.add_router("/studies/{study_id}/subsets", subsets.router, tags=["subsets"])
 api.add_router("/studies/{study_id}/jobs", jobs.router, tags=["jobs"])
 problems.install(api)

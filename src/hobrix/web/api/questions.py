@@ -1,6 +1,6 @@
 """Lines of questions: kept, changed, ordered, deleted and brought back."""
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from django.db.models import F, Max, TextField
@@ -21,6 +21,9 @@ from hobrix.web.studies.terms import pending
 router = Router(by_alias=True)
 
 
+StandingName = Literal["draft", "kept", "dropped"]
+
+
 class QuestionIn(Schema):
     """A new question; ``after`` places it, ``parent`` makes it a follow-up."""
 
@@ -38,6 +41,7 @@ class QuestionChange(Schema):
     question: Question | None = None
     title: Annotated[str, Field(max_length=200)] | None = None
     note: Annotated[str, Field(max_length=5000)] | None = None
+    standing: StandingName | None = None
 
 
 class Move(Schema):
@@ -55,6 +59,7 @@ class QuestionOut(Schema):
     parent: UUID | None
     title: str
     note: str
+    standing: StandingName
     question: Question
     version: int
     headline: str | None
@@ -87,6 +92,7 @@ def _out(saved: SavedQuestion) -> dict[str, Any]:
         "parent": saved.parent_id,
         "title": saved.title,
         "note": saved.note,
+        "standing": saved.standing,
         "question": saved.question,
         "version": saved.version,
         "headline": saved.headline or None,
@@ -109,13 +115,14 @@ def list_questions(request: HttpRequest, study_id: Path[UUID]) -> HttpResponse:
     return HttpResponse(f"[{','.join(lines)}]", content_type="application/json")
 
 
-_LISTED = ("id", "dataset_id", "parent_id", "title", "note", "version", "headline")
+_NAMES = ("id", "dataset", "parent", "title", "note", "standing", "version")
+_LISTED = ("id", "dataset_id", "parent_id", "title", "note", "standing", "version", "headline")
 
 
 def _line(is_hidden: bool, *row: Any) -> str:
     """A question of the list as JSON; its headline is ``is_hidden`` before terms are accepted."""
     *known, headline, answered_for, dataset_version, stored = row
-    found = dict(zip(("id", "dataset", "parent", "title", "note", "version"), known, strict=True))
+    found = dict(zip(_NAMES, known, strict=True))
     state = state_of(found["dataset"], dataset_version)
     found |= {
         "headline": None if is_hidden else headline or None,
@@ -162,7 +169,7 @@ def change_question(
     request: HttpRequest, study_id: Path[UUID], question_id: Path[UUID], body: QuestionChange
 ) -> dict[str, Any]:
     saved = question_for(request.user, study_id, question_id, *MAY_CHANGE)
-    changes = body.model_dump(include={"title", "note"}, exclude_none=True)
+    changes = body.model_dump(include={"title", "note", "standing"}, exclude_none=True)
     if body.question is not None:
         changes |= _kept(body.question)
     changed = SavedQuestion.objects.filter(id=saved.id, version=body.version).update(

@@ -286,6 +286,14 @@ class NamedSubset(models.Model):
         return self.name
 
 
+class Standing(models.TextChoices):
+    """What a question is worth to those who asked it."""
+
+    DRAFT = "draft"
+    KEPT = "kept"
+    DROPPED = "dropped"
+
+
 class SavedQuestion(Removable):
     """A question in a line of questions; ``parent`` is the question it follows from."""
 
@@ -298,6 +306,7 @@ class SavedQuestion(Removable):
     position = models.FloatField()
     title = models.CharField(max_length=200, default="", blank=True)
     note = models.TextField(default="", blank=True)
+    standing = models.CharField(max_length=10, choices=Standing.choices, default=Standing.DRAFT)
     # A core Question as JSON; may be unfinished (no outcome yet). The fingerprint tells it apart.
     question = models.JSONField()
     fingerprint = models.CharField(max_length=64, default="", blank=True)

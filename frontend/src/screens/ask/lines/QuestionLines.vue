@@ -7,6 +7,8 @@ import { keys, useRefresh } from '@/api/queries'
 import type { DataSet, Entry, SavedQuestion, Study } from '@/api/types'
 import { useNotices } from '@/notices'
 import { questionInWords } from '../words'
+import QuestionLine from './QuestionLine.vue'
+import { useLines } from './useLines'
 
 const props = defineProps<{
   study: Study
@@ -23,9 +25,13 @@ defineEmits<{ new: [dataset?: string]; 'see-all': [] }>()
 const refresh = useRefresh()
 const notices = useNotices()
 const dragged = ref<string>()
-const naming = ref<string>()
 const list = ref<HTMLElement>()
 const shown = computed(() => props.questions ?? [])
+const { typed, which, lines, fold, dropped, kept, isLong } = useLines(
+  () => shown.value,
+  () => props.codebook,
+  () => props.current,
+)
 
 const again = () => refresh(...keys.questions(props.study.id))
 const path = (saved: { id: string }) => ({
@@ -74,77 +80,68 @@ async function step(saved: SavedQuestion, by: number) {
   list.value?.querySelector<HTMLElement>(`[data-question="${saved.id}"]`)?.focus()
 }
 
-function rename(saved: SavedQuestion, title: string) {
-  naming.value = undefined
-  if (title.trim() === saved.title) return
+function changed(saved: SavedQuestion, changes: object) {
   return attempt(() =>
     unwrap(
       client.PATCH('/api/studies/{study_id}/questions/{question_id}', {
         ...path(saved),
-        body: { version: saved.version, title: title.trim() },
+        body: { version: saved.version, ...changes },
       }),
     ),
   )
-}
-
-async function startNaming(saved: SavedQuestion) {
-  naming.value = saved.id
-  await nextTick()
-  list.value?.querySelector<HTMLInputElement>('.naming')?.select()
 }
 </script>
 
 <template>
   <nav class="trail" aria-label="Line of questions">
     <h2 class="overline">Line of questions</h2>
+    <div v-if="isLong || dropped.length || kept.length" class="filter">
+      <input
+        v-if="isLong"
+        v-model="typed"
+        class="line"
+        placeholder="Find a question"
+        aria-label="Find a question"
+      />
+      <p v-if="kept.length || dropped.length" class="which">
+        <button class="act" :aria-pressed="which === 'all'" @click="which = 'all'">all</button>
+        <button
+          v-if="kept.length"
+          class="act"
+          :aria-pressed="which === 'kept'"
+          @click="which = 'kept'"
+        >
+          {{ kept.length }} kept
+        </button>
+        <button
+          v-if="dropped.length"
+          class="act"
+          :aria-pressed="which === 'dropped'"
+          @click="which = 'dropped'"
+        >
+          {{ dropped.length }} dropped
+        </button>
+      </p>
+    </div>
     <ul ref="list" class="list">
-      <li
-        v-for="saved in shown"
-        :key="saved.id"
-        class="question"
-        :class="{ on: saved.id === current, sub: saved.parent }"
-        :draggable="mayChange && naming !== saved.id"
-        @dragstart="dragged = saved.id"
+      <QuestionLine
+        v-for="line in lines"
+        :key="line.saved.id"
+        :study="study"
+        :line="line"
+        :is-current="line.saved.id === current"
+        :may-change="mayChange"
+        :draggable="mayChange"
+        @change="changed(line.saved, $event)"
+        @remove="remove(line.saved)"
+        @step="step(line.saved, $event)"
+        @fold="fold(line.saved.id)"
+        @dragstart="dragged = line.saved.id"
         @dragend="dragged = undefined"
         @dragover.prevent
-        @drop.prevent="dragged && place(dragged, saved.id)"
-      >
-        <input
-          v-if="naming === saved.id"
-          class="naming"
-          :value="saved.title"
-          maxlength="200"
-          aria-label="Name of the question"
-          placeholder="Name of the question"
-          @blur="rename(saved, ($event.target as HTMLInputElement).value)"
-          @keydown.enter="($event.target as HTMLElement).blur()"
-          @keydown.escape="naming = undefined"
-        />
-        <router-link
-          v-else
-          :to="{ name: 'ask', params: { study: study.id, question: saved.id } }"
-          class="words"
-          draggable="false"
-          :data-question="saved.id"
-          :aria-current="saved.id === current ? 'page' : undefined"
-          @keydown.alt.up.prevent="step(saved, -1)"
-          @keydown.alt.down.prevent="step(saved, 1)"
-          @keydown.delete="mayChange && remove(saved)"
-          >{{ questionInWords(saved, codebook)
-          }}<small class="headline"
-            >{{ saved.headline ?? 'no answer yet'
-            }}<template v-if="saved.headline && !saved.is_current">
-              · the data changed since</template
-            ></small
-          ></router-link
-        >
-        <span v-if="mayChange && saved.id === current && naming !== saved.id" class="tools">
-          <button class="act" @click="startNaming(saved)">Name</button>
-          <button class="act" :aria-label="`Delete this question`" @click="remove(saved)">
-            Delete
-          </button>
-        </span>
-      </li>
+        @drop.prevent="dragged && place(dragged, line.saved.id)"
+      />
+      <li v-if="typed && !lines.length" class="quiet">No question holds “{{ typed }}”.</li>
     </ul>
     <template v-if="mayChange">
       <button class="act new" :disabled="!isReady" @click="$emit('new')">+ New question</button>
@@ -178,46 +175,19 @@ async function startNaming(saved: SavedQuestion) {
   margin: 0;
   padding: 0;
 }
-.question {
-  border-left: 2px solid var(--hairline);
-  font-size: 0.93rem;
-  line-height: 1.3;
+.filter {
+  display: grid;
+  gap: 4px;
+  margin-bottom: 10px;
 }
-.question.sub {
-  margin-left: 12px;
+.filter input {
+  text-align: left;
+  padding: 3px 2px;
 }
-.question.on {
-  border-color: var(--pine);
-  background: var(--pine-soft);
-  border-radius: 0 6px 6px 0;
-}
-.words {
-  display: block;
-  padding: 7px 8px 7px 12px;
-  color: var(--ink);
-  text-decoration: none;
-  overflow-wrap: anywhere;
-}
-.headline {
-  display: block;
-  color: var(--quiet);
-  margin-top: 2px;
-}
-.tools {
+.which {
   display: flex;
   gap: 14px;
-  padding: 0 8px 7px 12px;
   font-size: 0.87rem;
-}
-.naming {
-  margin: 6px 8px 6px 12px;
-  width: calc(100% - 20px);
-  font: inherit;
-  color: var(--ink);
-  background: var(--sheet);
-  border: 1px solid var(--pine);
-  border-radius: 4px;
-  padding: 2px 6px;
 }
 .about {
   display: block;

@@ -12,6 +12,7 @@ from hobrix.core.questions.crosstab.work import CrosstabWork, work_on
 from hobrix.core.questions.estimates import Quantity, Unavailable
 from hobrix.core.questions.lens import Lens, Panel, Sheet
 from hobrix.core.questions.pair import StratumOfPair, needed, refusal_of_pair
+from hobrix.core.questions.quantities import odds_ratio_of, quantity_of
 from hobrix.core.questions.question import Outcome, Term
 from hobrix.core.questions.wording import against
 
@@ -130,18 +131,10 @@ def quantities(results: r.CrosstabResults) -> list[Quantity]:
     if whole.groups is not None:
         if whole.groups.shares_have_meaning:
             for share in whole.groups.groups:
-                found.append(
-                    Quantity(
-                        label=share.label, unit="share", estimate=share.share, ci=share.share_ci
-                    )
-                )
+                found.append(quantity_of(share))
         for each in whole.groups.comparisons:
             if each.odds_ratio.estimate is not None:
-                label = f"Odds ratio, {against(each.label, whole.groups.reference_label)}"
-                odds = each.odds_ratio
-                found.append(
-                    Quantity(label=label, unit="ratio", estimate=odds.estimate, ci=odds.ci)
-                )
+                found.append(odds_ratio_of(each, whole.groups.reference_label))
     found.append(
         Quantity(
             label="Cramér’s V", unit="strength", estimate=whole.cramers_v, ci=whole.cramers_v_ci

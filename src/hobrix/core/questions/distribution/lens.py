@@ -166,12 +166,19 @@ def quantities(results: r.DistributionResults) -> list[Quantity]:
             unit="share",
             estimate=row.percent_of_answered / 100,
             ci=None if row.ci is None else (row.ci[0] / 100, row.ci[1] / 100),
+            measure="share of an answer",
+            about=row.label,
+            n=first.n_answered,
+            events=row.count,
         )
         for row in first.table
     ]
     if first.kind == "numeric" and first.summary is not None:
         s = first.summary
-        found.append(Quantity(label="Mean", unit="number", estimate=s.mean, ci=s.mean_ci))
+        mean = Quantity(
+            label="Mean", unit="number", estimate=s.mean, ci=s.mean_ci, measure="mean", n=s.n
+        )
+        found.append(mean)
     return found
 
 

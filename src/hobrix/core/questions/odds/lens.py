@@ -26,6 +26,7 @@ from hobrix.core.questions.odds.work import OddsWork, work_on
 from hobrix.core.questions.question import Question, Term
 from hobrix.core.questions.slots import refuse_without_event
 from hobrix.core.questions.thresholds import ENOUGH_EVENTS, FEW_EVENTS
+from hobrix.core.questions.wording import against
 
 
 def refusal(question: Question, frame: Frame) -> Refusal | None:
@@ -249,10 +250,21 @@ def quantities(results: r.OddsResults) -> list[Quantity]:
             unit="ratio",
             estimate=row.odds_ratio,
             ci=row.ci,
+            measure="odds ratio",
+            about=_contrast(term, row),
+            variable=term.title,
+            n=row.n,
+            events=row.events,
+            p=row.p,
         )
         for term in sorted(results.whole.terms, key=lambda term: term.role != "vary_with")
         for row in term.rows
     ]
+
+
+def _contrast(term: r.OddsTerm, row: r.OddsRow) -> str:
+    label = against(row.label, term.reference) if term.reference else row.label
+    return f"{label} ({row.given})" if row.given else label
 
 
 def takes_long(question: Question) -> bool:

@@ -15,6 +15,7 @@ from hobrix.core.questions.proportions.reading import (
     proportion_write_up,
 )
 from hobrix.core.questions.proportions.work import ProportionsWork, work_on
+from hobrix.core.questions.quantities import odds_ratio_of, quantity_of
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.slots import refuse_without_event
 from hobrix.core.questions.wording import against
@@ -84,14 +85,10 @@ def quantities(results: r.ProportionsResults) -> list[Quantity]:
     whole, found = results.whole, []
     if whole.shares_have_meaning:
         for share in whole.groups:
-            found.append(
-                Quantity(label=share.label, unit="share", estimate=share.share, ci=share.share_ci)
-            )
+            found.append(quantity_of(share))
     for each in whole.comparisons:
-        odds = each.odds_ratio
-        if odds.estimate is not None:
-            label = f"Odds ratio, {against(each.label, whole.reference_label)}"
-            found.append(Quantity(label=label, unit="ratio", estimate=odds.estimate, ci=odds.ci))
+        if each.odds_ratio.estimate is not None:
+            found.append(odds_ratio_of(each, whole.reference_label))
     if results.test is not None:
         found.append(
             Quantity(label="All groups alike, p", unit="p", estimate=results.test.p, ci=None)

@@ -1,0 +1,356 @@
+"""Answers side by side: aligned by what is estimated, with what differs between the questions in
+words, and whether two of them differ only where they rest on different people."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from hobrix.core.data import Design, EachRow, Frame, Frozen
+from hobrix.core.data.cases_look import case_keys
+from hobrix.core.data.column import IntArray
+from hobrix.core.data.design_columns import clusters_of
+from hobrix.core.errors import QuestionError
+from hobrix.core.questions.asking import begin
+from hobrix.core.questions.counted import Rows
+from hobrix.core.questions.estimates import Quantity, SomeLimits
+from hobrix.core.questions.lenses import lens_of
+from hobrix.core.questions.question import Question
+from hobrix.core.questions.slots import event_in_words, event_of
+from hobrix.core.questions.wording import listed
+from hobrix.core.tables.interval import MaybeInfinite
+
+# So many answers are read beside each other.
+FEWEST, MOST = 2, 8
+# These are compared by their difference, those by their quotient.
+_RATIOS = ("ratio",)
+
+
+@dataclass(frozen=True)
+class Asked:
+    """A question about a data set. ``data_sets`` are those its rows come from, by any name that tells
+    them apart: questions that share one may be about the same people."""
+
+    question: Question
+    frame: Frame
+    title: str
+    data_set: str
+    data_sets: frozenset[str]
+
+
+class OtherQuestion(Frozen):
+    """A question that can stand beside the first one."""
+
+    label: str
+    question: Question
+
+
+class AnswerSideBySide(Frozen):
+    """An answer in the comparison: its title, what sets its question apart from the others, how many
+    were counted, or why there is no answer."""
+
+    title: str
+    data_set: str
+    differs: tuple[str, ...]
+    counted: float | None
+    why_not: str | None
+
+
+class ComparedCell(Frozen):
+    """A number with its interval, or why it cannot stand there and what could."""
+
+    estimate: MaybeInfinite | None
+    ci: SomeLimits | None
+    n: float | None
+    events: float | None
+    p: float | None
+    why_not: str | None
+    offer: OtherQuestion | None = None
+
+
+class Contrast(Frozen):
+    """An answer against the first: a difference (shares and numbers) or a quotient (ratios).
+
+    ``ci`` where both rest on different people, from the limits of both (MOVER; Zou & Donner 2008,
+    Statistics in Medicine 27:1693); ``says`` how to read it, or why nothing is tested.
+    """
+
+    estimate: float | None
+    ci: tuple[float, float] | None
+    is_apart: bool
+    says: str
+
+
+class ComparedRow(Frozen):
+    """One estimated thing over all answers. ``contrasts`` are those of the others with the first."""
+
+    measure: str
+    of: str
+    label: str
+    unit: str
+    cells: tuple[ComparedCell, ...]
+    contrasts: tuple[Contrast | None, ...]
+
+
+class SideBySide(Frozen):
+    """Two to eight answers side by side."""
+
+    answers: tuple[AnswerSideBySide, ...]
+    rows: tuple[ComparedRow, ...]
+
+
+@dataclass(frozen=True)
+class _Answered:
+    asked: Asked
+    quantities: dict[tuple[str, str, str], Quantity]
+    counted: float | None
+    why_not: str | None
+
+    @property
+    def event(self) -> str:
+        question, frame = self.asked.question, self.asked.frame
+        assert question.outcome is not None
+        outcome = frame.variables[question.outcome.variable]
+        if outcome.is_categorical and event_of(question, outcome):
+            return event_in_words(question, outcome)
+        return outcome.title
+
+
+def compare(asked: Sequence[Asked]) -> SideBySide:
+    """The answers in their order; the first is what the others are held against.
+
+    Raises:
+        QuestionError: fewer than two answers, or more than eight.
+    """
+    if not FEWEST <= len(asked) <= MOST:
+        message = f"Choose {FEWEST} to {MOST} answers to compare, not {len(asked)}."
+        raise QuestionError(message, slot="questions")
+    found = [_answered(each) for each in asked]
+    keys = list(dict.fromkeys(key for each in found for key in each.quantities))
+    return SideBySide(
+        answers=tuple(
+            AnswerSideBySide(
+                title=each.asked.title,
+                data_set=each.asked.data_set,
+                differs=_differs(each.asked, asked),
+                counted=each.counted,
+                why_not=each.why_not,
+            )
+            for each in found
+        ),
+        rows=tuple(_row(key, found) for key in keys),
+    )
+
+
+def _answered(asked: Asked) -> _Answered:
+    lens = lens_of(asked.question)
+    try:
+        sheet = begin(asked.question, asked.frame).sheet()
+    except QuestionError as error:
+        return _Answered(asked, {}, None, error.message)
+    quantities: dict[tuple[str, str, str], Quantity] = {}
+    found = _Answered(asked, quantities, sheet.counted.counted, None)
+    for each in lens.quantities(sheet.results):
+        if each.measure:
+            quantities[(each.measure, found.event, _label(each, asked))] = each
+    return found
+
+
+def _label(quantity: Quantity, asked: Asked) -> str:
+    """ "Water source: River against Piped", the same from whichever lens."""
+    terms = asked.question.vary_with
+    title = quantity.variable or (
+        asked.frame.variables[terms[0].variable].title if terms and quantity.about else ""
+    )
+    about = quantity.about.replace(f"{title}: ", "") if title else quantity.about
+    return ": ".join(part for part in (title, about) if part)
+
+
+def _row(key: tuple[str, str, str], found: Sequence[_Answered]) -> ComparedRow:
+    measure, event, label = key
+    cells = tuple(_cell(key, each, found) for each in found)
+    unit = next(each.quantities[key].unit for each in found if key in each.quantities)
+    return ComparedRow(
+        measure=measure,
+        of=event,
+        label=label,
+        unit=unit,
+        cells=cells,
+        contrasts=(
+            None,
+            *(_contrast(key, found[0], other, unit) for other in found[1:]),
+        ),
+    )
+
+
+def _cell(
+    key: tuple[str, str, str], answered: _Answered, found: Sequence[_Answered]
+) -> ComparedCell:
+    quantity = answered.quantities.get(key)
+    if quantity is not None:
+        return ComparedCell(
+            estimate=quantity.estimate,
+            ci=quantity.ci,
+            n=quantity.n,
+            events=quantity.events,
+            p=quantity.p,
+            why_not=None,
+        )
+    model = next(each for each in found if key in each.quantities)
+    why_not, offer = _refusal(key, answered, model)
+    return ComparedCell(
+        estimate=None, ci=None, n=None, events=None, p=None, why_not=why_not, offer=offer
+    )
+
+
+def _refusal(
+    key: tuple[str, str, str], answered: _Answered, model: _Answered
+) -> tuple[str, OtherQuestion | None]:
+    """Why an answer has no such number, and the question that would have it."""
+    if answered.why_not is not None:
+        return "no answer", None
+    measure, event, label = key
+    own, theirs = answered.asked.question, model.asked.question
+    assert own.outcome is not None
+    assert theirs.outcome is not None
+    if answered.event != event:
+        return f"the event is {answered.event} there", _offer(
+            f"Ask about {event}", answered, outcome=theirs.outcome
+        )
+    same = [k for k in answered.quantities if k[0] == measure and k[1] == event]
+    title = label.partition(": ")[0]
+    if any(k[2].partition(": ")[0] == title for k in same):
+        return "against another reference, or other groups, there", _offer(
+            f"Take the reference of “{model.asked.title}”", answered, vary_with=theirs.vary_with
+        )
+    if same:
+        return f"does not vary with {title} there", _offer(
+            f"Vary with {title}", answered, vary_with=theirs.vary_with
+        )
+    return f"no {measure} in that lens", _offer(
+        f"Ask through the lens of “{model.asked.title}”", answered, lens=theirs.lens
+    )
+
+
+def _offer(label: str, answered: _Answered, **changes: object) -> OtherQuestion | None:
+    """The question changed so, where it can be answered."""
+    changed = answered.asked.question.changed(**changes)
+    try:
+        refused = lens_of(changed).refusal(changed, answered.asked.frame)
+    except QuestionError:
+        return None
+    return None if refused else OtherQuestion(label=label, question=changed)
+
+
+def _contrast(
+    key: tuple[str, str, str], first: _Answered, other: _Answered, unit: str
+) -> Contrast | None:
+    one, two = first.quantities.get(key), other.quantities.get(key)
+    if one is None or two is None:
+        return None
+    is_ratio = unit in _RATIOS
+    if is_ratio and not (0 < one.estimate < math.inf and 0 < two.estimate < math.inf):
+        return None
+    change = two.estimate / one.estimate if is_ratio else two.estimate - one.estimate
+    why_not = _same_people(first.asked, other.asked)
+    if why_not is not None:
+        return Contrast(estimate=change, ci=None, is_apart=False, says=why_not)
+    if first.asked.question.confidence != other.asked.question.confidence:
+        says = "their intervals are of different levels: not tested"
+        return Contrast(estimate=change, ci=None, is_apart=False, says=says)
+    ci = _mover(one, two, is_ratio=is_ratio)
+    if ci is None:
+        return Contrast(estimate=change, ci=None, is_apart=False, says="no interval to test with")
+    none = 1.0 if is_ratio else 0.0
+    is_apart = not ci[0] <= none <= ci[1]
+    word = "ratio" if is_ratio else "difference"
+    says = (
+        f"they differ: the interval of the {word} leaves out {none:g}"
+        if is_apart
+        else f"no clear difference: the interval of the {word} holds {none:g}"
+    )
+    return Contrast(estimate=change, ci=ci, is_apart=is_apart, says=says)
+
+
+def _mover(one: Quantity, two: Quantity, *, is_ratio: bool) -> tuple[float, float] | None:
+    """Limits of two minus one (of their quotient) from the limits of both, which are independent."""
+    if one.ci is None or two.ci is None:
+        return None
+    values = [*one.ci, *two.ci, one.estimate, two.estimate]
+    if is_ratio:
+        if not all(0 < value < math.inf for value in values):
+            return None
+        values = [math.log(value) for value in values]
+    l1, u1, l2, u2, first, second = values
+    d = second - first
+    low = d - math.hypot(second - l2, u1 - first)
+    high = d + math.hypot(u2 - second, first - l1)
+    return (math.exp(low), math.exp(high)) if is_ratio else (low, high)
+
+
+def _same_people(one: Asked, other: Asked) -> str | None:
+    """Why two answers do not rest on different people; None where they do."""
+    if not one.data_sets & other.data_sets:
+        return None
+    if one.data_set != other.data_set or one.frame.rows != other.frame.rows:
+        return "these data sets may hold the same rows: shown as change, not tested"
+    first, second = _rows(one), _rows(other)
+    both = int(np.count_nonzero(first & second))
+    if not both:
+        units = _units(one) if _units(one) is not None else _units(other)
+        if units is not None and np.isin(units[first], units[second]).any():
+            return "both are drawn from the same clusters: shown as change, not tested"
+        return None
+    if np.array_equal(first, second):
+        return "the same people: shown as change, not tested"
+    return f"{both:,} rows are in both: shown as change, not tested"
+
+
+def _units(asked: Asked) -> IntArray | None:
+    """The cluster or case of every row, where rows are not drawn one by one."""
+    counting, frame = asked.question.counted_by, asked.frame
+    if isinstance(counting, Design) and counting.clusters is not None:
+        return clusters_of(counting, frame)
+    if frame.cases.is_repeated and frame.cases.case:
+        return case_keys(frame, frame.cases.case)
+    return None
+
+
+def _rows(asked: Asked) -> np.ndarray:
+    mask = Rows(asked.question, asked.frame).subset
+    return np.ones(asked.frame.rows, dtype=bool) if mask is None else mask
+
+
+def _differs(asked: Asked, others: Sequence[Asked]) -> tuple[str, ...]:
+    """What is not the same in all of the questions, as it stands in this one."""
+    said = [_said(each) for each in others]
+    own = _said(asked)
+    return tuple(own[slot] for slot in own if len({each[slot] for each in said}) > 1)
+
+
+def _said(asked: Asked) -> dict[str, str]:
+    question, frame = asked.question, asked.frame
+
+    def titles(names: Sequence[str]) -> str:
+        return listed([frame.variables[n].title if n in frame.variables else n for n in names])
+
+    allowing = [term.variable for term in question.allowing_for if term.together_with is None]
+    vary = [term.variable for term in question.vary_with if term.together_with is None]
+    counting = question.counted_by
+    return {
+        "data": asked.data_set,
+        "among": f"among {question.among.words(frame)}" if question.among else "everyone",
+        "vary": f"varies with {titles(vary)}" if vary else "by itself",
+        "allowing": f"allows for {titles(allowing)}" if allowing else "allows for nothing",
+        "within": f"within each {titles(question.within)}" if question.within else "not in strata",
+        "counted": (
+            "each row once"
+            if isinstance(counting, EachRow)
+            else "with the design"
+            if question.is_designed
+            else "by counts"
+        ),
+        "lens": lens_of(question).title,
+        "level": f"{question.confidence:.4g} limits",
+    }

@@ -84,13 +84,13 @@ def preview(page: Page) -> None:
     page.wait_for_timeout(500)
 
 
-def banding(page: Page) -> None:
+def compare(page: Page) -> None:
     ask(page)
-    page.keyboard.press("2")
-    page.get_by_role("button", name="Age of head age").click()
-    page.get_by_role("button", name="Band…").click()
-    page.get_by_label("Cuts", exact=True).fill("30; 45; 60")
-    page.wait_for_timeout(500)
+    page.get_by_role("link", name="Compare").click()
+    for name in ("Does illness vary with water source", "weighted, villages as clusters"):
+        page.get_by_label(name).check()
+    page.get_by_role("row", name="River against Piped").wait_for()
+    page.wait_for_timeout(800)
 
 
 def among(page: Page) -> None:
@@ -198,7 +198,7 @@ VIEWS: list[tuple[str, str, Callable[[Page], None]]] = [
     ("bring-together", "light", harmonising),
     ("groups", "light", groups),
     ("import-preview", "light", preview),
-    ("banding", "light", banding),
+    ("compare", "light", compare),
     ("among", "light", among),
     ("set-aside", "light", set_aside),
     ("distribution", "light", distribution),

@@ -191,3 +191,34 @@ def test_intervals_of_other_levels_are_not_tested_together() -> None:
 def test_two_to_eight_are_compared(many: int) -> None:
     with pytest.raises(QuestionError, match="Choose 2 to 8 answers"):
         compare([asked()] * many)
+
+
+def test_nested_models_of_the_same_people_are_tested_by_their_likelihoods() -> None:
+    import statsmodels.api as sm
+
+    larger = asked(lens="odds", allowing_for=[{"variable": "sex"}, {"variable": "town"}], title="b")
+    (found,) = compare([asked(lens="odds", title="a"), larger]).nested
+    assert (found.smaller, found.larger) == (0, 1)
+    table = people()
+    y = table["ill"].eq("yes").astype(float)
+
+    def value(*names: str) -> float:
+        dummies = pd.get_dummies(table[list(names)], drop_first=True, dtype=float)
+        return float(sm.Logit(y, sm.add_constant(dummies)).fit(disp=0, tol=1e-12).llf)
+
+    statistic = 2 * (value("source", "sex", "town") - value("source"))
+    assert found.test is not None
+    assert (found.test.statistic, found.test.df) == (pytest.approx(statistic, rel=1e-9), 3)
+    assert found.test.p == pytest.approx(stats.chi2.sf(statistic, 3), rel=1e-7)
+    assert "“b” has sex and town besides: likelihood-ratio χ²(3" in found.says
+
+
+def test_nested_models_of_other_people_are_not() -> None:
+    table = people()
+    table.loc[:40, "sex"] = ""
+    frame = part(table).frame
+    larger = asked(frame, lens="odds", allowing_for=[{"variable": "sex"}], title="b")
+    (found,) = compare([asked(frame, lens="odds", title="a"), larger]).nested
+    assert found.test is None
+    assert "rest on different people" in found.says
+    assert compare([asked(), asked(OTHER, "two")]).nested == ()

@@ -3810,6 +3810,20 @@ export interface components {
             statistic: number | null;
         };
         /**
+         * NestedModels
+         * @description Two of the models, by place, of which the larger has all terms of the smaller: whether the others
+         *     add anything, or why that is not tested.
+         */
+        NestedModels: {
+            /** Larger */
+            larger: number;
+            /** Says */
+            says: string;
+            /** Smaller */
+            smaller: number;
+            test: components["schemas"]["NamedTest"] | null;
+        };
+        /**
          * NetworkWeights
          * @description Make weights for a chain-referral sample: in proportion to 1 over the number of people each
          *     reports to know, taken as at least ``lowest`` and at most ``highest``; their mean is 1.
@@ -5490,6 +5504,8 @@ export interface components {
         SideBySide: {
             /** Answers */
             answers: components["schemas"]["AnswerSideBySide"][];
+            /** Nested */
+            nested: components["schemas"]["NestedModels"][];
             /** Rows */
             rows: components["schemas"]["ComparedRow"][];
         };

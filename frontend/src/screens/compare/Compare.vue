@@ -120,6 +120,9 @@ function toFront(at: number) {
       </p>
       <template v-else-if="shown">
         <CompareTable :comparison="shown.comparison" @change="change" @to-front="toFront" />
+        <p v-for="each in shown.comparison.nested" :key="each.says" class="serif nested">
+          {{ each.says }}
+        </p>
         <section
           v-for="[measure, spec] in pictures"
           :key="measure"
@@ -148,6 +151,9 @@ function toFront(at: number) {
   display: grid;
   gap: 18px;
   align-content: start;
+}
+.nested {
+  font-size: 1.1rem;
 }
 .empty {
   font-size: 1.2rem;

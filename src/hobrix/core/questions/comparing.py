@@ -2,7 +2,7 @@
 words, and whether two of them differ only where they rest on different people."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,11 +14,12 @@ from hobrix.core.data.design_columns import clusters_of
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions.asking import begin
 from hobrix.core.questions.counted import Rows
-from hobrix.core.questions.estimates import Quantity, SomeLimits
+from hobrix.core.questions.estimates import NamedTest, Quantity, SomeLimits
 from hobrix.core.questions.lenses import lens_of
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.slots import event_in_words, event_of
-from hobrix.core.questions.wording import listed
+from hobrix.core.questions.wording import listed, reported_test
+from hobrix.core.tables.independence import chi_square_test
 from hobrix.core.tables.interval import MaybeInfinite
 
 # So many answers are read beside each other.
@@ -93,11 +94,22 @@ class ComparedRow(Frozen):
     contrasts: tuple[Contrast | None, ...]
 
 
+class NestedModels(Frozen):
+    """Two of the models, by place, of which the larger has all terms of the smaller: whether the others
+    add anything, or why that is not tested."""
+
+    smaller: int
+    larger: int
+    test: NamedTest | None
+    says: str
+
+
 class SideBySide(Frozen):
     """Two to eight answers side by side."""
 
     answers: tuple[AnswerSideBySide, ...]
     rows: tuple[ComparedRow, ...]
+    nested: tuple[NestedModels, ...]
 
 
 @dataclass(frozen=True)
@@ -106,6 +118,7 @@ class _Answered:
     quantities: dict[tuple[str, str, str], Quantity]
     counted: float | None
     why_not: str | None
+    likelihood: tuple[float, int] | None = None
 
     @property
     def event(self) -> str:
@@ -140,7 +153,55 @@ def compare(asked: Sequence[Asked]) -> SideBySide:
             for each in found
         ),
         rows=tuple(_row(key, found) for key in keys),
+        nested=tuple(_nested(found)),
     )
+
+
+def _nested(found: Sequence[_Answered]) -> Iterator[NestedModels]:
+    """Each model beside those that have its terms and more."""
+    for at, small in enumerate(found):
+        for place, large in enumerate(found):
+            more = _terms(large) - _terms(small)
+            if at == place or not more or not _terms(small) < _terms(large):
+                continue
+            if small.likelihood and large.likelihood and small.event == large.event:
+                test, says = _gain(small, large, more)
+                yield NestedModels(smaller=at, larger=place, test=test, says=says)
+
+
+def _terms(answered: _Answered) -> set[tuple[str, str, str]]:
+    question = answered.asked.question
+    return {
+        (term.variable, term.bend or "", term.together_with or "")
+        for term in (*question.vary_with, *question.allowing_for)
+    }
+
+
+def _gain(
+    small: _Answered, large: _Answered, more: set[tuple[str, str, str]]
+) -> tuple[NamedTest | None, str]:
+    assert small.likelihood is not None
+    assert large.likelihood is not None
+    one, other = small.asked, large.asked
+    if one.data_set != other.data_set or not np.array_equal(_used(one), _used(other)):
+        return None, (
+            f"“{one.title}” and “{other.title}” rest on different people, so that their likelihoods "
+            "cannot be compared: ask both among those who answered everything."
+        )
+    gain = max(0.0, 2 * (large.likelihood[0] - small.likelihood[0]))
+    found = chi_square_test(gain, large.likelihood[1] - small.likelihood[1])
+    test = NamedTest.chi_square("likelihood-ratio test", found)
+    frame = other.frame
+    titles = listed(sorted({frame.variables[name].title for name, _, _ in more}))
+    return test, f"“{other.title}” has {titles} besides: {reported_test(test)}."
+
+
+def _used(asked: Asked) -> np.ndarray:
+    """Rows that are in the subset and answered all that the question needs."""
+    used = _rows(asked)
+    for name in lens_of(asked.question).needs(asked.question):
+        used = used & ~asked.frame.column(name).is_missing
+    return used
 
 
 def _answered(asked: Asked) -> _Answered:
@@ -150,7 +211,8 @@ def _answered(asked: Asked) -> _Answered:
     except QuestionError as error:
         return _Answered(asked, {}, None, error.message)
     quantities: dict[tuple[str, str, str], Quantity] = {}
-    found = _Answered(asked, quantities, sheet.counted.counted, None)
+    likelihood = lens.likelihood(sheet.results)
+    found = _Answered(asked, quantities, sheet.counted.counted, None, likelihood)
     for each in lens.quantities(sheet.results):
         if each.measure:
             quantities[(each.measure, found.event, _label(each, asked))] = each

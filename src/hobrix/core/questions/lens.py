@@ -66,6 +66,10 @@ def _always(_work: Any) -> bool:
     return True
 
 
+def _nothing(_results: Any) -> None:
+    return None
+
+
 def _never(_work: Any) -> bool:
     return False
 
@@ -103,6 +107,8 @@ class Lens(Generic[W]):
     panels: tuple[Panel[W], ...]
     needs: Callable[[Question], tuple[str, ...]]
     quantities: Callable[[Any], list[Quantity]]
+    # The log-likelihood of a model and the number of its coefficients, where it has one.
+    likelihood: Callable[[Any], tuple[float, int] | None] = _nothing
     # Whether replicates of the sample make it long.
     takes_long: Callable[[Question], bool] = _never
 

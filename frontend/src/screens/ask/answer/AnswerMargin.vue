@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Beside the answer: what to mind, what to ask next, and the sentence for the paper. */
 import { computed } from 'vue'
+import { useRoute } from 'vue-router'
 
 import { usePanels } from '@/api/answers'
 import { useCopied } from '@/parts/useCopied'
@@ -9,7 +10,10 @@ import CheckList from './CheckList.vue'
 
 const emit = defineEmits<{ 'follow-up': [] }>()
 
-const { answer, asked, change, isOld, mayChange } = useAsking()
+const route = useRoute()
+const { answer, asked, change, isOld, mayChange, study } = useAsking()
+/** The question in view, where it is kept in the line. */
+const savedId = computed(() => String(route?.params.question ?? ''))
 const { wasCopied, copy } = useCopied()
 
 /** Some checks need what only a panel works out: they come a moment later. */
@@ -40,6 +44,13 @@ const words = computed(() =>
       </p>
       <p v-if="mayChange" class="step">
         <button class="act" @click="emit('follow-up')">Keep this and follow up</button>
+      </p>
+      <p v-if="savedId" class="step">
+        <router-link
+          class="act"
+          :to="{ name: 'compare', params: { study: study.id }, query: { of: savedId } }"
+          >Compare with…</router-link
+        >
       </p>
     </section>
     <section>

@@ -267,6 +267,14 @@ def _contrast(term: r.OddsTerm, row: r.OddsRow) -> str:
     return f"{label} ({row.given})" if row.given else label
 
 
+def likelihood(results: r.OddsResults) -> tuple[float, int] | None:
+    """That of the whole model, where it was maximised and nothing is stratified."""
+    whole = results.whole
+    if whole.likelihood is None or whole.method != "maximum_likelihood" or results.strata:
+        return None
+    return whole.likelihood.log_likelihood, whole.parameters
+
+
 def takes_long(question: Question) -> bool:
     """Replicates fit the model hundreds of times."""
     return getattr(question.counted_by, "errors", "linearised") != "linearised"
@@ -317,5 +325,6 @@ ODDS = Lens[OddsWork](
     ),
     needs=needs,
     quantities=quantities,
+    likelihood=likelihood,
     takes_long=takes_long,
 )

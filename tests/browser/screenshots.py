@@ -86,7 +86,7 @@ def preview(page: Page) -> None:
 
 def compare(page: Page) -> None:
     ask(page)
-    page.get_by_role("link", name="Compare").click()
+    page.get_by_role("link", name="Compare", exact=True).click()
     for name in ("Does illness vary with water source", "weighted, villages as clusters"):
         page.get_by_label(name).check()
     page.get_by_role("row", name="River against Piped").wait_for()

@@ -25,7 +25,7 @@ def test_answers_stand_side_by_side(
     expect(page.get_by_role("button", name="1 kept")).to_be_visible()
     page.keyboard.press("Escape")
 
-    page.get_by_role("link", name="Compare").click()
+    page.get_by_role("link", name="Compare", exact=True).click()
     expect(page.get_by_text("Choose two to eight answers")).to_be_visible()
     page.get_by_label(re.compile("^Does illness vary with water source")).check()
     page.get_by_label(re.compile("weighted, villages as clusters")).check()

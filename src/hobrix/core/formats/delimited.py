@@ -10,12 +10,12 @@ import polars as pl
 from numpy.typing import NDArray
 
 from hobrix.core.errors import FormatError
+from hobrix.core.formats.limits import refuse_extent
 from hobrix.core.formats.names import column_names
 from hobrix.core.formats.table import Table, source_columns, texts_of
 
 Delimiter = Literal[",", ";", "\t", "|"]
 DELIMITERS: tuple[Delimiter, ...] = (",", ";", "\t", "|")
-MAX_COLUMNS = 5000
 _SAMPLE = 200_000
 _PART = 8 * 1024 * 1024
 _SIGNATURES = {
@@ -147,10 +147,7 @@ def _cells(raw: bytes, delimiter: Delimiter) -> pl.DataFrame:
     header = next(csv.reader([first], delimiter=delimiter), [])
     if not _is_rectangular(raw, delimiter):
         return _cells_explained(raw.decode(), delimiter)
-    if len(header) > MAX_COLUMNS:
-        raise FormatError(
-            f"The file has {len(header):,} columns; Hobrix reads {MAX_COLUMNS:,}.", line=1
-        )
+    refuse_extent(raw.count(b"\n"), len(header), "The file")
     try:
         frame = _read_plain(raw, delimiter, len(header))
     except pl.exceptions.PolarsError:

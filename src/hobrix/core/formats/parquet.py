@@ -9,6 +9,7 @@ from hobrix.core.data import Coded, Measured, Source
 from hobrix.core.data.column import as_text, smallest_int
 from hobrix.core.errors import FormatError
 from hobrix.core.formats.codebook import Codebook, read_codebook
+from hobrix.core.formats.limits import refuse_extent, refuse_long
 from hobrix.core.formats.names import column_names
 from hobrix.core.formats.table import MANY_VALUES, Table, source_column, texts_of
 
@@ -18,6 +19,10 @@ _KEY = "hobrix-codebook"
 def read_parquet(data: bytes) -> Table:
     """Read a Parquet file; raises FormatError when it cannot be, or holds nested columns."""
     try:
+        scanned = pl.scan_parquet(io.BytesIO(data))
+        columns_there = len(scanned.collect_schema())
+        rows_there = scanned.select(pl.len()).collect().item()
+        refuse_extent(rows_there, columns_there, "This file")
         frame = pl.read_parquet(io.BytesIO(data))
     except (pl.exceptions.PolarsError, OSError, ValueError):
         raise FormatError("This is not a Parquet file, or it is damaged.") from None
@@ -31,6 +36,8 @@ def read_parquet(data: bytes) -> Table:
 
 
 def _source(series: pl.Series) -> Source:
+    if series.dtype == pl.String and len(series):
+        refuse_long(int(series.str.len_chars().max() or 0), f"Column “{series.name}”")  # type: ignore[arg-type]
     if series.dtype.is_nested():
         raise FormatError(f"Column “{series.name}” holds lists or records, not answers.")
     if not series.dtype.is_numeric():

@@ -12,6 +12,7 @@ from hobrix.core.data.column import as_text
 from hobrix.core.errors import FormatError
 from hobrix.core.formats.archive import open_archive
 from hobrix.core.formats.codebook import Codebook
+from hobrix.core.formats.extent import refuse_far_cells
 from hobrix.core.formats.names import column_names
 from hobrix.core.formats.table import Table, has_decimal_commas, source_column
 from hobrix.core.formats.workbook_out import CODEBOOK_SHEET, codebook_of_lines
@@ -44,7 +45,8 @@ def read_workbook(data: bytes, options: WorkbookOptions = WorkbookOptions()) -> 
     Raises:
         FormatError: no workbook, no such sheet, no names, or no rows below them.
     """
-    open_archive(data, "a workbook").close()
+    with open_archive(data, "a workbook") as archive:
+        refuse_far_cells(archive)
     try:
         workbook = CalamineWorkbook.from_filelike(io.BytesIO(data))
     except (CalamineError, OSError, ValueError):

@@ -297,8 +297,8 @@ integers = arrays.arrays(np.int16, st.integers(0, 40), elements=st.integers(-1, 
 
 @given(integers, st.lists(st.text(max_size=5), min_size=4, max_size=4))
 def test_coded_columns_survive_storage(codes: np.ndarray, values: list[str]) -> None:
-    data, _ = pack(Coded(codes, tuple(values)))
-    back = unpack(data)
+    data, sha = pack(Coded(codes, tuple(values)))
+    back = unpack(data, sha)
     assert isinstance(back, Coded)
     assert back.values == tuple(values)
     np.testing.assert_array_equal(back.codes, codes)
@@ -308,7 +308,7 @@ def test_coded_columns_survive_storage(codes: np.ndarray, values: list[str]) -> 
 def test_measured_columns_survive_storage(numbers: np.ndarray) -> None:
     words = np.full(len(numbers), -1, np.int8)
     data, sha = pack(Measured(numbers, words, ("no",)))
-    back = unpack(data)
+    back = unpack(data, sha)
     assert isinstance(back, Measured)
     np.testing.assert_array_equal(back.numbers, numbers)
     assert pack(back)[1] == sha

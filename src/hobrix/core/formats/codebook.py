@@ -10,6 +10,9 @@ from hobrix.core.data.column import as_coded
 from hobrix.core.data.dates import best_form
 from hobrix.core.errors import FormatError
 from hobrix.core.formats.table import Table
+from hobrix.core.text import has_half_characters
+
+HALF = "A text of this codebook holds half of a character, which cannot be kept."
 
 
 class Noun(Frozen):
@@ -39,7 +42,10 @@ class Describes(Protocol):
 def read_codebook(data: bytes) -> Codebook:
     """Read a codebook; raises FormatError naming the entry that is wrong."""
     try:
-        return Codebook.model_validate_json(data)
+        found = Codebook.model_validate_json(data)
+        if has_half_characters(found.model_dump()):
+            raise FormatError(HALF)
+        return found
     except ValidationError as error:
         first = error.errors()[0]
         where = " › ".join(str(part) for part in first["loc"])

@@ -17,9 +17,10 @@ from hobrix.core.data.dates import DateForm
 from hobrix.core.data.variable import Kind
 from hobrix.core.errors import FormatError
 from hobrix.core.formats.archive import open_archive, refuse_path
-from hobrix.core.formats.codebook import Codebook, Noun
+from hobrix.core.formats.codebook import HALF, Codebook, Noun
 from hobrix.core.formats.delimited import DelimitedOptions, read_delimited, write_delimited
 from hobrix.core.formats.table import Table
+from hobrix.core.text import has_half_characters
 
 DESCRIPTOR = "datapackage.json"
 
@@ -51,6 +52,8 @@ def read_descriptor(descriptor: bytes, read: Any) -> tuple[Table, Codebook]:
     """A Data Package from its descriptor and a function that reads a path beside it."""
     try:
         package = json.loads(descriptor)
+        if has_half_characters(package):
+            raise FormatError(HALF)
         resource = package["resources"][0]
         path = resource["path"]
         path = path[0] if isinstance(path, list) else path

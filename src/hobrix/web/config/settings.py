@@ -57,6 +57,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "csp.middleware.CSPMiddleware",
     "axes.middleware.AxesMiddleware",
+    "hobrix.web.api.whole_text.whole_text",
 ]
 ROOT_URLCONF = "hobrix.web.config.urls"
 WSGI_APPLICATION = "hobrix.web.config.wsgi.application"

@@ -8,6 +8,7 @@ import zstandard
 
 from hobrix.core.data import Coded, Measured, Source
 from hobrix.core.data.column import IntArray
+from hobrix.core.errors import HobrixError
 
 _LEVEL = 1
 
@@ -31,9 +32,29 @@ def pack(source: Source) -> tuple[bytes, str]:
     return compressed, hashlib.sha256(raw).hexdigest()
 
 
-def unpack(data: bytes) -> Source:
-    """The source column that was packed. Its arrays are read-only views of one buffer."""
-    raw = zstandard.ZstdDecompressor().decompress(data)
+class Damaged(HobrixError):
+    """A column whose bytes are not those that were kept."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "The values of a variable are damaged where they are kept, so this cannot be shown. Put a "
+            "backup back, or bring the file in again."
+        )
+
+
+def unpack(data: bytes, sha256: str) -> Source:
+    """The source column that was packed under this hash. Its arrays are read-only views of one
+    buffer.
+
+    Raises:
+        Damaged: the bytes are others by now.
+    """
+    try:
+        raw = zstandard.ZstdDecompressor().decompress(data)
+    except zstandard.ZstdError:
+        raise Damaged from None
+    if hashlib.sha256(raw).hexdigest() != sha256:
+        raise Damaged
     end = raw.index(b"\n")
     head = json.loads(raw[:end])
     rows = head["rows"]

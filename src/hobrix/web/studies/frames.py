@@ -190,7 +190,8 @@ def _worked_out(_dataset: DataSet) -> dict[Hashable, Any]:
 
 
 def _read(pk: int) -> Source:
-    return unpack(bytes(Blob.objects.values_list("data", flat=True).get(pk=pk)))
+    data, sha256 = Blob.objects.values_list("data", "sha256").get(pk=pk)
+    return unpack(bytes(data), sha256)
 
 
 def _reading_key(variable: Variable) -> str:

@@ -94,6 +94,10 @@ MEDIA_ROOT = HOME / "sources"
 UPLOAD_LIMIT = 400 * 1024 * 1024
 FILE_UPLOAD_TEMP_DIR = str(HOME / "uploads")
 Path(FILE_UPLOAD_TEMP_DIR).mkdir(exist_ok=True)
+# Workbooks, Parquet and packages are read in a process of their own that may take so much.
+READ_APART = True
+READ_SECONDS = 180
+READ_MEMORY = 4 * 1024**3
 # Larger files are imported by the background worker.
 IMPORTED_AT_ONCE = 8 * 1024 * 1024
 # What is made of other data sets is made at once up to so many cells (rows times variables).

@@ -13,3 +13,6 @@ DATABASES["default"]["TEST"] = {"NAME": str(HOME / "test.sqlite3")}
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 ALLOWED_HOSTS = ["*"]
 (HOME / "static").mkdir(exist_ok=True)
+
+# Quicker; tests of the reading apart turn it on.
+READ_APART = False

@@ -19,12 +19,12 @@ from hobrix.core.formats import (
     ReadOptions,
     Table,
     WorkbookOptions,
-    read_file,
     variables_of,
 )
 from hobrix.core.questions.wording import first_of
 from hobrix.web.studies.blobs import pack
 from hobrix.web.studies.models import Blob, CodebookEntry, DataSet, Study
+from hobrix.web.studies.reading_apart import read_outside
 
 TellDoing = Callable[[float, str], None]
 
@@ -88,7 +88,7 @@ def understand(
         "sha256": hashlib.sha256(data).hexdigest(),
     }
     tell(0.05, "Reading its cells")
-    read = read_file(name, data, options)
+    read = read_outside(name, data, options, lambda: tell(0.05, "Reading its cells"))
     del data
     tell(0.6, "Understanding its variables")
     codebook = described_by.describing(read.table) if described_by else read.codebook

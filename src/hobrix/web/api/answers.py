@@ -74,12 +74,10 @@ class LensesRequest(Schema):
 
 
 @router.post("/lenses", response={200: list[LensOffered], 404: Problem, 422: Problem})
-def lenses(
-    request: HttpRequest, study_id: Path[UUID], body: LensesRequest
-) -> tuple[LensOffered, ...]:
+def lenses(request: HttpRequest, study_id: Path[UUID], body: LensesRequest) -> list[LensOffered]:
     """Every lens for a question, and why it cannot answer it, as far as the codebook tells."""
     dataset = dataset_for(request.user, study_id, body.dataset)
-    return offered(body.question, frame_of(dataset))
+    return list(offered(body.question, frame_of(dataset)))
 
 
 class Progress(Schema):
@@ -120,10 +118,11 @@ class GlanceRequest(ManyRequest):
 @router.post("/at-a-glance", response={200: list[Glance], 404: Problem, 422: Problem})
 def many_at_a_glance(
     request: HttpRequest, study_id: Path[UUID], body: GlanceRequest
-) -> tuple[Glance, ...]:
+) -> list[Glance]:
     """Many variables at once: answers, missing, and the test of equal shares."""
     dataset = dataset_for(request.user, study_id, body.dataset)
-    return at_a_glance(body.question, frame_of(dataset), body.variables, body.shares)
+    # A list: a pair would be taken for a status and a body.
+    return list(at_a_glance(body.question, frame_of(dataset), body.variables, body.shares))
 
 
 @router.post("/screening", response={200: Screening, 404: Problem, 422: Problem})

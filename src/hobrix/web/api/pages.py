@@ -7,7 +7,7 @@ from django.contrib.auth import get_user_model, login
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
-from django.views.decorators.http import require_safe
+from django.views.decorators.http import require_GET, require_safe
 
 from hobrix.web.sign_in_link import sign_in_link
 
@@ -24,7 +24,7 @@ def application(request: HttpRequest) -> HttpResponse:
     return HttpResponse(page)
 
 
-@require_safe
+@require_GET
 @never_cache
 def sign_in_by_link(request: HttpRequest, user: str, token: str) -> HttpResponse:
     """Sign in by the link that `hobrix demo` prints; it works once."""

@@ -4,7 +4,7 @@ from typing import Annotated, Any
 from uuid import UUID
 
 import numpy as np
-from django.http import HttpRequest
+from django.http import Http404, HttpRequest
 from ninja import Path, Router, Schema, Status
 from pydantic import StringConstraints
 
@@ -61,7 +61,8 @@ def keep_subset(request: HttpRequest, study_id: Path[UUID], body: SubsetIn) -> S
 @router.delete("/{int:subset_id}", response={204: None, 404: Problem})
 def delete_subset(request: HttpRequest, study_id: Path[UUID], subset_id: Path[int]) -> Status[None]:
     study = study_for(request.user, study_id, *MAY_CHANGE)
-    study.subsets.filter(id=subset_id).delete()
+    if not study.subsets.filter(id=subset_id).delete()[0]:
+        raise Http404("There is no such subset.")
     return Status(204, None)
 
 

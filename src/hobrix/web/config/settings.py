@@ -57,7 +57,8 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "csp.middleware.CSPMiddleware",
     "axes.middleware.AxesMiddleware",
-    "hobrix.web.api.whole_text.whole_text",
+    "hobrix.web.api.edge.sound_json",
+    "hobrix.web.api.edge.not_stored",
 ]
 ROOT_URLCONF = "hobrix.web.config.urls"
 WSGI_APPLICATION = "hobrix.web.config.wsgi.application"

@@ -77,9 +77,14 @@ def load_demo(*, whole: bool = True) -> Study:
     study = Study.objects.filter(name=STUDY, memberships__user=user).first()
     if study is not None:
         return study
+    # All of it or nothing: a start that is broken off leaves no half of a demo.
     with transaction.atomic():
-        study = Study.objects.create(name=STUDY)
-        Membership.objects.create(study=study, user=user, role=Role.OWNER)
+        return _load(user, whole=whole)
+
+
+def _load(user: Any, *, whole: bool) -> Study:
+    study = Study.objects.create(name=STUDY)
+    Membership.objects.create(study=study, user=user, role=Role.OWNER)
     survey = _bring(study, user, CSV_FILE, CODEBOOK_FILE, "Round one", "cross_sectional")
     survey.counted_by = DESIGN
     survey.save()

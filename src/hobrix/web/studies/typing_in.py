@@ -13,6 +13,9 @@ from hobrix.core.formats import Codebook, Noun
 from hobrix.web.studies.importing import keep, understand
 from hobrix.web.studies.models import DataSet, Study
 
+# More than anybody counts, and few enough that sums are exact.
+MOST_COUNTED = 10**12
+
 
 def typed_table(
     study: Study,
@@ -62,9 +65,17 @@ def _check(rows: list[str], columns: list[str], counts: list[list[float]]) -> No
         repeated = next((label for label in labels if labels.count(label) > 1), None)
         if repeated is not None:
             raise FormatError(f"Two {what}s are called “{repeated}”.")
-    for label, cells in zip(rows, counts, strict=False):
+    if len(counts) != len(rows):
+        raise FormatError(f"There are {len(rows)} labels of rows, and counts of {len(counts)}.")
+    for label, cells in zip(rows, counts, strict=True):
+        if columns and len(cells) != len(columns):
+            raise FormatError(
+                f"Row “{label}” has {len(cells)} counts, and there are {len(columns)} columns."
+            )
         for n in cells:
-            if n < 0 or n != int(n):
-                raise FormatError(f"{n:g} in row “{label}” is not a count: whole and 0 or more.")
+            if not 0 <= n <= MOST_COUNTED or n != int(n):
+                raise FormatError(
+                    f"{n:g} in row “{label}” is not a count: whole, from 0 to {MOST_COUNTED:,}."
+                )
     if not any(n > 0 for cells in counts for n in cells):
         raise FormatError("All counts are 0.")

@@ -1,0 +1,93 @@
+"""What small mistakes at the edge must not do: no mistake of the server, nothing lost in silence."""
+
+from typing import Any
+
+import pytest
+from django.test import Client
+
+from hobrix.web.studies.models import DataSet, NamedSubset, Study
+from web.conftest import QUESTION
+
+
+def test_two_variables_at_a_glance_are_two(owner: Client, study: Study, dataset: DataSet) -> None:
+    body = {"dataset": str(dataset.id), "question": QUESTION, "variables": ["ill", "source"]}
+    url = f"/api/studies/{study.id}/answer/at-a-glance"
+    found = owner.post(url, body, content_type="application/json")
+    assert found.status_code == 200
+    assert [each["variable"] for each in found.json()] == ["ill", "source"]
+
+
+@pytest.mark.parametrize("number", ["NaN", "Infinity", "-Infinity", "1e999"])
+def test_numbers_that_are_none_are_refused(
+    owner: Client, study: Study, dataset: DataSet, number: str
+) -> None:
+    question = f'{{"version": 2, "outcome": {{"variable": "ill"}}, "confidence": {number}}}'
+    body = f'{{"dataset": "{dataset.id}", "question": {question}}}'
+    url = f"/api/studies/{study.id}/answer"
+    refused = owner.generic("POST", url, data=body, content_type="application/json")
+    assert refused.status_code == 422
+    assert "no number" in refused.json()["detail"]
+
+
+def table(**changes: Any) -> dict[str, Any]:
+    return {
+        "name": "x",
+        "row_title": "Group",
+        "column_title": "Ill",
+        "rows": ["a", "b"],
+        "columns": ["yes", "no"],
+        "counts": [[1, 2], [3, 4]],
+        **changes,
+    }
+
+
+@pytest.mark.parametrize(
+    ("counts", "says"),
+    [
+        ([[1, 2], [3]], "Row “b” has 1 counts, and there are 2 columns"),
+        ([[1, 2], [3, 4, 5]], "Row “b” has 3 counts"),
+        ([[1, 2]], "There are 2 labels of rows, and counts of 1"),
+        ([[1, 2], [3, 1e300]], "is not a count"),
+        ([[1, 2], [3, 2.5]], "2.5 in row “b” is not a count"),
+    ],
+)
+def test_ragged_or_huge_counts_are_not_dropped_in_silence(
+    owner: Client, study: Study, counts: Any, says: str
+) -> None:
+    url = f"/api/studies/{study.id}/datasets/typed"
+    refused = owner.post(url, table(counts=counts), content_type="application/json")
+    assert refused.status_code == 422
+    assert says in refused.json()["detail"]
+    assert not DataSet.objects.exists()
+
+
+def test_a_subset_of_another_study_is_not_there(owner: Client, study: Study) -> None:
+    other = Study.objects.create(name="Other")
+    rule = {"all": [{"variable": "ill", "missing": True}]}
+    kept = NamedSubset.objects.create(study=other, name="kept", rule=rule)
+    url = f"/api/studies/{study.id}/subsets/{kept.id}"
+    assert owner.delete(url).status_code == 404
+    assert NamedSubset.objects.filter(id=kept.id).exists()
+
+
+def test_nothing_of_a_study_is_stored_on_the_way(
+    owner: Client, study: Study, dataset: DataSet
+) -> None:
+    base = f"/api/studies/{study.id}"
+    for path in (
+        "",
+        "/datasets",
+        f"/datasets/{dataset.id}/rows",
+        f"/datasets/{dataset.id}/export/csv",
+    ):
+        assert owner.get(f"{base}{path}")["Cache-Control"] == "no-store", path
+
+
+def test_looking_at_a_sign_in_link_does_not_use_it(person: Any) -> None:
+    from hobrix.web.sign_in_link import sign_in_link
+
+    user = person("mira")
+    link = f"/enter/mira/{sign_in_link.make_token(user)}"
+    client = Client()
+    assert client.head(link).status_code == 405
+    assert client.get(link)["Location"] == "/"

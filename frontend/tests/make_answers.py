@@ -15,7 +15,8 @@ from hobrix.core.bringing import Part, alike, carry_out, look, recipes
 from hobrix.core.data import Cases, Frame
 from hobrix.core.formats import frame_of, read_codebook, read_path
 from hobrix.core.questions import Question, begin, finish, offered, panel
-from hobrix.core.questions.comparing import Asked, compare
+from hobrix.core.questions.comparing import compare
+from hobrix.core.questions.other_people import Asked
 from hobrix.web.demo import generate, later
 
 MADE = Path(generate.__file__).with_name("made.json")

@@ -12,7 +12,8 @@ from scipy import stats
 from hobrix.core.data import Cases, Frame
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions import Question
-from hobrix.core.questions.comparing import Asked, SideBySide, compare
+from hobrix.core.questions.comparing import SideBySide, compare
+from hobrix.core.questions.other_people import Asked
 
 
 def people(seed: int = 4, n: int = 900) -> pd.DataFrame:

@@ -7,15 +7,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hobrix.core.data import Design, EachRow, Frame, Frozen
-from hobrix.core.data.cases_look import case_keys
-from hobrix.core.data.column import IntArray
-from hobrix.core.data.design_columns import clusters_of
+from hobrix.core.data import EachRow, Frozen
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions.asking import begin
-from hobrix.core.questions.counted import Rows
 from hobrix.core.questions.estimates import NamedTest, Quantity, SomeLimits
 from hobrix.core.questions.lenses import lens_of
+from hobrix.core.questions.other_people import Asked, rows_used, why_not_other_people
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.slots import event_in_words, event_of
 from hobrix.core.questions.wording import listed, reported_test
@@ -26,18 +23,6 @@ from hobrix.core.tables.interval import MaybeInfinite
 FEWEST, MOST = 2, 8
 # These are compared by their difference, those by their quotient.
 _RATIOS = ("ratio",)
-
-
-@dataclass(frozen=True)
-class Asked:
-    """A question about a data set. ``data_sets`` are those its rows come from, by any name that tells
-    them apart: questions that share one may be about the same people."""
-
-    question: Question
-    frame: Frame
-    title: str
-    data_set: str
-    data_sets: frozenset[str]
 
 
 class OtherQuestion(Frozen):
@@ -183,7 +168,7 @@ def _gain(
     assert small.likelihood is not None
     assert large.likelihood is not None
     one, other = small.asked, large.asked
-    if one.data_set != other.data_set or not np.array_equal(_used(one), _used(other)):
+    if one.data_set != other.data_set or not np.array_equal(rows_used(one), rows_used(other)):
         return None, (
             f"“{one.title}” and “{other.title}” rest on different people, so that their likelihoods "
             "cannot be compared: ask both among those who answered everything."
@@ -194,14 +179,6 @@ def _gain(
     frame = other.frame
     titles = listed(sorted({frame.variables[name].title for name, _, _ in more}))
     return test, f"“{other.title}” has {titles} besides: {reported_test(test)}."
-
-
-def _used(asked: Asked) -> np.ndarray:
-    """Rows that are in the subset and answered all that the question needs."""
-    used = _rows(asked)
-    for name in lens_of(asked.question).needs(asked.question):
-        used = used & ~asked.frame.column(name).is_missing
-    return used
 
 
 def _answered(asked: Asked) -> _Answered:
@@ -315,7 +292,7 @@ def _contrast(
     if is_ratio and not (0 < one.estimate < math.inf and 0 < two.estimate < math.inf):
         return None
     change = two.estimate / one.estimate if is_ratio else two.estimate - one.estimate
-    why_not = _same_people(first.asked, other.asked)
+    why_not = why_not_other_people(first.asked, other.asked)
     if why_not is not None:
         return Contrast(estimate=change, ci=None, is_apart=False, says=why_not)
     if first.asked.question.confidence != other.asked.question.confidence:
@@ -349,39 +326,6 @@ def _mover(one: Quantity, two: Quantity, *, is_ratio: bool) -> tuple[float, floa
     low = d - math.hypot(second - l2, u1 - first)
     high = d + math.hypot(u2 - second, first - l1)
     return (math.exp(low), math.exp(high)) if is_ratio else (low, high)
-
-
-def _same_people(one: Asked, other: Asked) -> str | None:
-    """Why two answers do not rest on different people; None where they do."""
-    if not one.data_sets & other.data_sets:
-        return None
-    if one.data_set != other.data_set or one.frame.rows != other.frame.rows:
-        return "these data sets may hold the same rows: shown as change, not tested"
-    first, second = _rows(one), _rows(other)
-    both = int(np.count_nonzero(first & second))
-    if not both:
-        units = _units(one) if _units(one) is not None else _units(other)
-        if units is not None and np.isin(units[first], units[second]).any():
-            return "both are drawn from the same clusters: shown as change, not tested"
-        return None
-    if np.array_equal(first, second):
-        return "the same people: shown as change, not tested"
-    return f"{both:,} rows are in both: shown as change, not tested"
-
-
-def _units(asked: Asked) -> IntArray | None:
-    """The cluster or case of every row, where rows are not drawn one by one."""
-    counting, frame = asked.question.counted_by, asked.frame
-    if isinstance(counting, Design) and counting.clusters is not None:
-        return clusters_of(counting, frame)
-    if frame.cases.is_repeated and frame.cases.case:
-        return case_keys(frame, frame.cases.case)
-    return None
-
-
-def _rows(asked: Asked) -> np.ndarray:
-    mask = Rows(asked.question, asked.frame).subset
-    return np.ones(asked.frame.rows, dtype=bool) if mask is None else mask
 
 
 def _differs(asked: Asked, others: Sequence[Asked]) -> tuple[str, ...]:

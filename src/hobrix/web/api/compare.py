@@ -10,7 +10,8 @@ from pydantic import Field
 from hobrix.core.data import AllOf, IsOneOf
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions import Question
-from hobrix.core.questions.comparing import MOST, Asked, SideBySide, compare
+from hobrix.core.questions.comparing import MOST, SideBySide, compare
+from hobrix.core.questions.other_people import Asked
 from hobrix.figures.comparing import pictures
 from hobrix.web.api.problems import Problem
 from hobrix.web.studies.access import dataset_for

@@ -6,6 +6,7 @@ from pydantic import Field
 
 from hobrix.core.data import Frozen
 from hobrix.core.questions.estimates import SomeLimits, Unavailable
+from hobrix.core.questions.number_style import marked
 from hobrix.core.questions.options import LensName
 from hobrix.core.questions.question import Question
 from hobrix.core.tables.interval import MaybeInfinite
@@ -41,7 +42,7 @@ class Counted(Frozen):
 
     def people(self, n: float) -> str:
         """ "1 household", "2,412 households"."""
-        return f"{n:,.0f} {self.noun_one if n == 1 else self.noun_many}"
+        return f"{marked(f'{n:,.0f}')} {self.noun_one if n == 1 else self.noun_many}"
 
 
 class Remedy(Frozen):

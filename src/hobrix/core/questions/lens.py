@@ -11,6 +11,7 @@ from hobrix.core.data import Frame, Frozen
 from hobrix.core.progress import Tell
 from hobrix.core.questions.answer import Check, Counted, Gives, NextStep, Reading
 from hobrix.core.questions.estimates import Quantity, Unavailable
+from hobrix.core.questions.printed import Table
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.sampling import Sampling
 
@@ -74,6 +75,14 @@ def _never(_work: Any) -> bool:
     return False
 
 
+def _no_words(_answer: Any) -> list[str]:
+    return []
+
+
+def _no_tables(_answer: Any, _frame: Frame) -> list[Table]:
+    return []
+
+
 @dataclass(frozen=True)
 class Panel(Generic[W]):
     """A part of an answer that is worked out when it is opened; without ``find`` the screen needs
@@ -111,6 +120,11 @@ class Lens(Generic[W]):
     likelihood: Callable[[Any], tuple[float, int] | None] = _nothing
     # Whether replicates of the sample make it long.
     takes_long: Callable[[Question], bool] = _never
+    # The answer as papers print it, and the panels that are opened for that.
+    tables: Callable[[Any, Frame], list[Table]] = _no_tables
+    prints: tuple[str, ...] = ()
+    # How it estimates, in sentences of a methods paragraph with their sources; tests name themselves.
+    methods: Callable[[Any], list[str]] = _no_words
 
     def panel(self, name: str) -> Panel[W] | None:
         return next((panel for panel in self.panels if panel.name == name), None)

@@ -5,6 +5,7 @@ from collections.abc import Callable, Sequence
 
 from hobrix.core.questions.answer import Figure
 from hobrix.core.questions.estimates import NamedTest
+from hobrix.core.questions.number_style import apart, below_one, marked, style_asked
 
 # Levels of significance in use.
 _LEVELS = (0.1, 0.05, 0.01)
@@ -12,7 +13,7 @@ _LEVELS = (0.1, 0.05, 0.01)
 
 def count(n: float) -> str:
     """1234 -> "1,234"."""
-    return f"{n:,.0f}"
+    return marked(f"{n:,.0f}")
 
 
 def percent(share: float) -> str:
@@ -25,7 +26,8 @@ def points(share: float) -> str:
     not 0 or 100 is not written so."""
     value = 100 * share
     edge = min(abs(value), abs(100 - abs(value)))
-    return plain(value, _decimals(edge, 1))
+    style = style_asked()
+    return plain(value, _decimals(edge, 1 if style is None else style.percent_digits))
 
 
 def _decimals(size: float, usual: int) -> int:
@@ -39,10 +41,8 @@ def ratio(value: float) -> str:
     0.002; "∞" where it has no end."""
     if value == float("inf"):
         return "∞"
-    if value >= 1000:
-        return f"{value:,.0f}"
     if value >= 100:
-        return f"{value:.1f}"
+        return plain(value, 0 if value >= 1000 else 1)
     return plain(value, _decimals(min(value, abs(value - 1)), 2))
 
 
@@ -58,21 +58,29 @@ def number(value: float) -> str:
         text = f"{value:,.{decimals}f}".rstrip("0").rstrip(".")
     else:
         text = f"{value:.2g}"
-    return text.replace("-", "−")
+    return marked(text.replace("-", "−"))
 
 
 def statistic(value: float) -> str:
-    return (f"{value:,.1f}" if abs(value) >= 10 else f"{value:.2f}").replace("-", "−")
+    text = f"{value:,.1f}" if abs(value) >= 10 else f"{value:.2f}"
+    return marked(text.replace("-", "−"))
 
 
 def p_value(p: float) -> str:
     """Two or three decimals down to "< 0.001", never 0.000; more where p would look like a level
     of significance that it is not: 0.0496."""
-    if p < 0.001:
-        return "< 0.001"
+    text = _p_value(p)
+    return below_one(marked(text), usual=True)
+
+
+def _p_value(p: float) -> str:
+    style = style_asked()
+    digits = None if style is None else style.p_digits
+    if p < 10 ** -(digits or 3):
+        return "< 0.01" if digits == 2 else "< 0.001"
     if p > 0.99:
         return "> 0.99"
-    text = f"{p:.3f}" if p < 0.0995 else f"{p:.2f}"
+    text = f"{p:.{digits or (3 if p < 0.0995 else 2)}f}"
     for decimals in range(len(text) - 1, 7):
         if float(text) not in _LEVELS or p == float(text):
             break
@@ -88,12 +96,13 @@ def p_equals(p: float) -> str:
 
 def p_in_print(p: float) -> str:
     """As papers print it, without the leading zero: "p < .001", "p = .042"."""
-    return p_equals(p).replace(" 0.", " .")
+    text = below_one(marked(_p_value(p)), usual=False)
+    return f"p {text}" if text[0] in "<>" else f"p = {text}"
 
 
 def unit_in_print(value: float) -> str:
     """A number between -1 and 1 as papers print it: ".19"."""
-    return f"{value:.2f}".replace("0.", ".", 1)
+    return below_one(marked(f"{value:.2f}"), usual=False)
 
 
 def listed(items: Sequence[str], joined_by: str = "and") -> str:
@@ -113,7 +122,7 @@ def first_of(items: Sequence[str], most: int, joined_by: str = "and") -> str:
 def plain(value: float, decimals: int) -> str:
     """Fixed decimals with a true minus sign, and no negative zero: -0.126 -> "−0.13"."""
     text = f"{value:,.{decimals}f}"
-    return text.replace("-", "" if not float(text.replace(",", "")) else "−")
+    return marked(text.replace("-", "" if not float(text.replace(",", "")) else "−"))
 
 
 def interval(ci: tuple[float, float] | None, words: Callable[[float], str]) -> str:
@@ -125,12 +134,12 @@ def interval(ci: tuple[float, float] | None, words: Callable[[float], str]) -> s
 
 def interval_in_print(ci: tuple[float, float] | None, words: Callable[[float], str]) -> str:
     """ "[2.04, 4.09]"."""
-    return "" if ci is None else f"[{words(ci[0])}, {words(ci[1])}]"
+    return "" if ci is None else f"[{words(ci[0])}{apart()}{words(ci[1])}]"
 
 
 def level(confidence: float) -> str:
     """0.95 -> "95%"."""
-    return f"{100 * confidence:g}%"
+    return marked(f"{100 * confidence:g}%")
 
 
 def against(one: str, other: str, word: str = "against") -> str:
@@ -170,17 +179,17 @@ def reported_test(test: NamedTest, n: float | None = None) -> str:
     freedom = ""
     if test.sign == "F":
         sign = f"{test.name.removesuffix(' test')} F"
-        freedom = f"({_df(test.df)}, {_df(test.df2)})"
+        freedom = f"({_df(test.df)}{apart()}{_df(test.df2)})"
     elif test.df is not None:
         if not test.name.startswith("chi-square"):
             sign = f"{test.name.split(' test')[0]} {sign}"
-        freedom = f"({_df(test.df)}{'' if n is None else f', N = {count(n)}'})"
+        freedom = f"({_df(test.df)}{'' if n is None else f'{apart()}N = {count(n)}'})"
     return f"{sign}{freedom} = {statistic(test.statistic)}, {p_in_print(test.p)}"
 
 
 def _df(df: float | None) -> str:
     assert df is not None
-    return f"{df:.0f}" if df == int(df) else f"{df:.2f}" if df < 10 else f"{df:.1f}"
+    return marked(f"{df:.0f}" if df == int(df) else f"{df:.2f}" if df < 10 else f"{df:.1f}")
 
 
 def figure_of_test(test: NamedTest, label: str) -> Figure:

@@ -4,6 +4,7 @@ from hobrix.core.questions.answer import NextStep
 from hobrix.core.questions.crosstab import panels
 from hobrix.core.questions.crosstab import results as r
 from hobrix.core.questions.crosstab.checks import crosstab_checks
+from hobrix.core.questions.crosstab.printed import methods, tables
 from hobrix.core.questions.crosstab.reading import crosstab_reading, crosstab_write_up, moved
 from hobrix.core.questions.crosstab.several import each_with_outcome
 from hobrix.core.questions.crosstab.strata import pooled
@@ -200,4 +201,6 @@ CROSSTAB = Lens[CrosstabWork](
     ),
     needs=needed,
     quantities=quantities,
+    tables=tables,
+    methods=methods,
 )

@@ -67,7 +67,7 @@ def crosstab_reading(work: CrosstabWork, results: CrosstabResults) -> Reading:
         lead = _lead_of_event(work, whole, whole.groups)
     lead += lead_of_strata(results, within, question)
     test = whole.leading_test
-    strength = f"V {whole.cramers_v:.2f}"
+    strength = f"V {plain(whole.cramers_v, 2)}"
     if whole.groups is not None and whole.groups.shares_have_meaning and len(whole.columns) > 2:
         shares = [group.share for group in whole.groups.groups]
         strength = f"{percent(min(shares))} to {percent(max(shares))}"
@@ -189,7 +189,7 @@ def _lead_of_table(
     if whole.strength_ci is not None:
         said += (
             " That does not show there is none: Cramér’s V may be as large as "
-            f"{whole.strength_ci[1]:.2f}."
+            f"{plain(whole.strength_ci[1], 2)}."
         )
     return said
 
@@ -222,8 +222,8 @@ def _figures(whole: CrosstabTable, confidence: float) -> list[Figure]:
     figures.append(
         Figure(
             label="Strength, Cramér’s V",
-            value=f"{v:.2f}",
-            detail=interval(ci, lambda x: f"{x:.2f}"),
+            value=plain(v, 2),
+            detail=interval(ci, lambda x: plain(x, 2)),
             exact=f"V = {v!r}, {level(confidence)} CI {ci!r}",
         )
     )

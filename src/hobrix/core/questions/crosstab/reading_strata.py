@@ -14,6 +14,7 @@ from hobrix.core.questions.wording import (
     against,
     first_of,
     interval,
+    level,
     listed,
     p_equals,
     points,
@@ -166,7 +167,7 @@ def write_up_of_strata(
     within = listed([variable.title for variable in variables])
     text = (
         f" Stratified by {within}, the Mantel–Haenszel odds ratio for {pair.label} against "
-        f"{_reference_label(results)} was {ratio(found.estimate)}, {100 * confidence:g}% CI "
+        f"{_reference_label(results)} was {ratio(found.estimate)}, {level(confidence)} CI "
         f"[{ratio(found.ci[0])}, {ratio(found.ci[1])}]"
     )
     if pair.crude_odds_ratio is not None and not math.isinf(pair.crude_odds_ratio):

@@ -14,6 +14,7 @@ from hobrix.core.questions.distribution.estimate import (
     without_intervals,
 )
 from hobrix.core.questions.distribution.options import EqualShares
+from hobrix.core.questions.distribution.printed import methods, tables
 from hobrix.core.questions.distribution.reading import (
     distribution_reading,
     moved,
@@ -243,4 +244,6 @@ DISTRIBUTION = Lens[DistributionWork](
     ),
     needs=needs,
     quantities=quantities,
+    tables=tables,
+    methods=methods,
 )

@@ -13,6 +13,7 @@ from hobrix.core.questions.distribution.results import (
     VariableDistribution,
 )
 from hobrix.core.questions.distribution.work import DistributionWork
+from hobrix.core.questions.number_style import marked
 from hobrix.core.questions.thresholds import MOVED_SHARE
 from hobrix.core.questions.wording import (
     count,
@@ -24,6 +25,7 @@ from hobrix.core.questions.wording import (
     number,
     p_equals,
     percent,
+    plain,
     points,
     test_in_words,
 )
@@ -169,14 +171,14 @@ def _lead_of_test(share: EventShare, tests: ShareTests, alpha: float) -> str:
 
 def percent_stated(share: float) -> str:
     """As it was typed."""
-    return f"{100 * share:.10g}%"
+    return marked(f"{100 * share:.10g}%")
 
 
 def _headline(first: VariableDistribution) -> str:
     if first.goodness_of_fit is not None:
         fit = first.goodness_of_fit
         p = "" if fit.test is None else f" · {p_equals(fit.test.p)}"
-        return f"w {fit.cohens_w:.2f}{p}"
+        return f"w {plain(fit.cohens_w, 2)}{p}"
     if first.share is not None:
         ci = first.share.share_ci
         limits = "" if ci is None else f" · {interval(ci, points)}"
@@ -210,7 +212,7 @@ def _figures(first: VariableDistribution, confidence: float) -> list[Figure]:
         figures.append(
             Figure(
                 label="Departure, Cohen’s w",
-                value=f"{fit.cohens_w:.2f}",
+                value=plain(fit.cohens_w, 2),
                 detail="0 is a perfect fit",
                 exact=repr(fit.cohens_w),
             )

@@ -18,6 +18,7 @@ from hobrix.core.questions.wording import (
     number,
     p_in_print,
     percent,
+    plain,
     points,
     reported_test,
 )
@@ -57,7 +58,7 @@ def _row_in_print(row: FrequencyRow, at: str) -> str:
         return f"“{row.label}” {count(row.count)} ({share})"
     limits = "no interval"
     if row.ci is not None:
-        limits = f"{at} {interval_in_print(row.ci, lambda x: f'{x:.1f}')}"
+        limits = f"{at} {interval_in_print(row.ci, lambda x: plain(x, 1))}"
     return f"“{row.label}” {share} ({count(row.count)} sampled, {limits})"
 
 
@@ -101,6 +102,4 @@ def _fit_in_print(fit: GoodnessOfFit) -> str:
     ]
     expected = "equal shares" if fit.source == "equal" else f"expected shares ({listed(shares)})"
     tested = "no test" if fit.test is None else reported_test(fit.test, sum(fit.observed))
-    return (
-        f" The distribution was compared with {expected}: {tested}, Cohen’s w = {fit.cohens_w:.2f}."
-    )
+    return f" The distribution was compared with {expected}: {tested}, Cohen’s w = {plain(fit.cohens_w, 2)}."

@@ -15,6 +15,7 @@ from hobrix.core.questions.odds import results as r
 from hobrix.core.questions.odds.checks import odds_checks
 from hobrix.core.questions.odds.coefficients_panel import coefficients
 from hobrix.core.questions.odds.fit_panel import fit
+from hobrix.core.questions.odds.printed import PANELS, methods, tables
 from hobrix.core.questions.odds.profile_panel import has_probabilities, profile
 from hobrix.core.questions.odds.reading import moved, odds_reading, odds_write_up
 from hobrix.core.questions.odds.rows import average_differences, column_names, terms_of
@@ -326,5 +327,8 @@ ODDS = Lens[OddsWork](
     needs=needs,
     quantities=quantities,
     likelihood=likelihood,
+    tables=tables,
+    prints=PANELS,
+    methods=methods,
     takes_long=takes_long,
 )

@@ -18,6 +18,7 @@ from hobrix.core.questions.wording import (
     listed,
     p_equals,
     p_in_print,
+    plain,
     points,
     ratio,
     reported_test,
@@ -280,7 +281,7 @@ def odds_write_up(work: OddsWork, results: OddsResults) -> str:
     if model.test is not None and len(model.terms) > 1:
         text += f" Model: {reported_test(model.test)}"
         if model.likelihood is not None and model.likelihood.nagelkerke is not None:
-            text += f", Nagelkerke R² = {model.likelihood.nagelkerke:.2f}"
+            text += f", Nagelkerke R² = {plain(model.likelihood.nagelkerke, 2)}"
         text += "."
     return text
 
@@ -332,7 +333,7 @@ def moved(model: OddsModel) -> str:
         f"{ratio(row.odds_ratio)}"
     )
     if row.ci[1] < math.inf and row.ci[0] > 0:
-        text += f", with an interval {_width(row.ci) / _width(once.ci):.2f} times as wide"
+        text += f", with an interval {plain(_width(row.ci) / _width(once.ci), 2)} times as wide"
     return f"{text}."
 
 

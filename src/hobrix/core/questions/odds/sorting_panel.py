@@ -6,7 +6,11 @@ from hobrix.core.logistic import sorting
 from hobrix.core.questions.lens import Found
 from hobrix.core.questions.odds import results as r
 from hobrix.core.questions.odds.work import OddsWork
-from hobrix.core.questions.wording import interval_in_print, level
+from hobrix.core.questions.wording import (
+    interval_in_print,
+    level,
+    plain,
+)
 
 # Cut-offs that can be dragged to, and points drawn of a curve.
 CUTOFFS = np.arange(1, 100) / 100
@@ -23,7 +27,7 @@ def sorts(work: OddsWork) -> Found:
     here = sorting.classify(people, cutoff)
     area = sorting.area_under_curve(people, work.question.confidence)
     cutoffs = sorted({*CUTOFFS.tolist(), cutoff})
-    limits = interval_in_print(area.ci_logit, lambda x: f"{x:.2f}")
+    limits = interval_in_print(area.ci_logit, lambda x: plain(x, 2))
     at = f", {level(work.question.confidence)} CI {limits}" if limits else ""
     return Found(
         r.SortingPanel(
@@ -39,7 +43,7 @@ def sorts(work: OddsWork) -> Found:
             n=model.n,
             events=model.events,
         ),
-        write_up=f"AUC = {area.estimate:.2f}{at}, in the rows the model was fitted to.",
+        write_up=f"AUC = {plain(area.estimate, 2)}{at}, in the rows the model was fitted to.",
     )
 
 

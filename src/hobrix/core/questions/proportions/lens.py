@@ -9,6 +9,7 @@ from hobrix.core.questions.pooled import pooled_pairs
 from hobrix.core.questions.proportions import compare, panels
 from hobrix.core.questions.proportions import results as r
 from hobrix.core.questions.proportions.checks import proportion_checks
+from hobrix.core.questions.proportions.printed import methods, tables
 from hobrix.core.questions.proportions.reading import (
     moved,
     proportion_reading,
@@ -161,4 +162,6 @@ PROPORTIONS = Lens[ProportionsWork](
     ),
     needs=needed,
     quantities=quantities,
+    tables=tables,
+    methods=methods,
 )

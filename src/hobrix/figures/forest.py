@@ -70,4 +70,11 @@ def ratios(lines: Sequence[Line], title: str) -> Spec:
         "mark": {"type": "point", "aria": False, "filled": True, "size": 60, "opacity": 0.35},
         "encoding": {"x": {**x, "field": "unadjusted"}, "y": AT},
     }
-    return estimates(values, x, 1, width=300, row=24, labels=182, behind=[unadjusted])
+    drawn = estimates(values, x, 1, width=300, row=24, labels=182, behind=[unadjusted])
+    drawn["usermeta"]["reads"] = (
+        "Odds ratios with their intervals on a log scale; at the dashed line there is no difference."
+        if not any(value["unadjusted"] for value in values)
+        else "Odds ratios with their intervals on a log scale, unadjusted ones pale; at the dashed line "
+        "there is no difference."
+    )
+    return drawn

@@ -109,6 +109,10 @@ def mosaic(of: Strips) -> Spec:
         height,
         padding={"left": 0, "right": 2, "top": 2, "bottom": 2},
         beside=_LABEL_WIDTH + 14,
+        reads=(
+            "Each strip is a group, as tall as the group is large, split by its answers; ▲ more and ▼ fewer "
+            "than if the two were unrelated."
+        ),
     )
 
 

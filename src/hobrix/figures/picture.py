@@ -17,9 +17,11 @@ def picture(
     values: list[Spec] | None = None,
     padding: object = 4,
     beside: int | None = 48,
+    reads: str = "",
 ) -> Spec:
     """A picture of ``width`` by ``height`` pixels at least. Its width may grow, with ``beside`` pixels
-    left for what stands beside the plot; None keeps it as it is."""
+    left for what stands beside the plot; None keeps it as it is. ``reads`` tells how to read it in print,
+    where nobody can point at it."""
     spec: dict[str, Any] = {
         "$schema": SCHEMA,
         "width": round(width),
@@ -27,8 +29,12 @@ def picture(
         "padding": padding,
         "layer": list(layers),
     }
-    if beside is not None:
-        spec["usermeta"] = {"beside": beside}
+    usermeta = {
+        **({} if beside is None else {"beside": beside}),
+        **({"reads": reads} if reads else {}),
+    }
+    if usermeta:
+        spec["usermeta"] = usermeta
     if values is not None:
         spec["data"] = {"values": values}
     return spec

@@ -55,6 +55,11 @@ class Row(Frozen):
     is_head: bool = False
     indented: bool = False
 
+    @property
+    def spans(self) -> bool:
+        """Whether its first cell is all it says: it may run across the table."""
+        return len(self.cells) > 1 and not any(text_of(cell) for cell in self.cells[1:])
+
 
 class Table(Frozen):
     """A table of an answer. ``name`` tells it from the others of its answer; ``title`` is its usual

@@ -10,8 +10,8 @@ SHARE_INTERVALS: dict[Method, str] = {
     "wald": "the Wald interval",
 }
 UNDER_DESIGN = (
-    "Shares have logit intervals on t from linearised or replicated errors (Binder 1983); ratios are "
-    "compared on the log scale."
+    "Under the design, shares have logit intervals on t with its degrees of freedom (Binder 1983), and "
+    "ratios have intervals on the log scale."
 )
 AGAINST_REFERENCE = (
     "Differences between shares have Newcombe’s interval (1998), odds ratios Woolf’s (1955)."

@@ -1,7 +1,7 @@
 """An answer as a report uses it: its tables, the numbers in them, its sentences."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from hobrix.core.data import Frame, Frozen
 from hobrix.core.errors import QuestionError
@@ -36,6 +36,10 @@ class Source:
     data_set: str
     data_sets: frozenset[str]
     preparation: tuple[str, ...] = ()
+
+    def asking(self, question: Question) -> "Source":
+        """Another question about the same data."""
+        return replace(self, question=question)
 
 
 class Printed(Frozen):

@@ -54,7 +54,7 @@ def _data(asked: Asked) -> list[str]:
         if source.preparation:
             steps = len(source.preparation)
             noun = "step" if steps == 1 else "steps"
-            said.append(f"It was prepared in {steps} {noun}, which are kept with the data.")
+            said.append(f"It was prepared in {steps} {noun}, kept with the data.")
     return said
 
 

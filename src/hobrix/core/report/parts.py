@@ -101,7 +101,7 @@ def comparison_table(found: SideBySide) -> p.Table:
         rows.append(_compared(at, row))
     return p.Table(
         name="comparison",
-        title=f"{listed([answer.title for answer in found.answers])} side by side",
+        title="Answers side by side",
         columns=p.columns("", *heads),
         rows=tuple(rows),
         notes=tuple(_said(found)),
@@ -134,7 +134,7 @@ def _compared_cell(key: str, row: ComparedRow, cell: ComparedCell) -> p.Cell:
 def _said(found: SideBySide) -> list[str]:
     """What sets the questions apart, and what was tested between them."""
     notes = [
-        f"{answer.title}: {listed(answer.differs)}." for answer in found.answers if answer.differs
+        f"“{answer.title}”: {listed(answer.differs)}." for answer in found.answers if answer.differs
     ]
     for row in found.rows:
         for i, contrast in enumerate(row.contrasts):

@@ -67,7 +67,7 @@ def _rows(term: OddsTerm) -> list[p.Row]:
         rows.append(_reference(term, key))
     rows += [_row(term, row, row.label, indented=True) for row in term.rows]
     if test:
-        cells: list[p.Cell | p.Part] = ["As a whole", "", "", "", test, ""]
+        cells: list[p.Cell | p.Part] = [("As a whole: ", *test), "", "", "", "", ""]
         rows.append(p.plain_row(cells, indented=True))
     return rows
 

@@ -35,6 +35,11 @@ export const router = createRouter({
           name: 'compare',
           component: () => import('./screens/compare/Compare.vue'),
         },
+        {
+          path: 'report/:report?',
+          name: 'report',
+          component: () => import('./screens/report/Reports.vue'),
+        },
         { path: 'ask/:question?', name: 'ask', component: () => import('./screens/ask/Ask.vue') },
       ],
     },

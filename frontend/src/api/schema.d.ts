@@ -1031,6 +1031,198 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Reports */
+        get: operations["hobrix_web_api_reports_list_reports"];
+        put?: never;
+        /** Create Report */
+        post: operations["hobrix_web_api_reports_create_report"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/reports/{report_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Report */
+        get: operations["hobrix_web_api_reports_read_report"];
+        put?: never;
+        post?: never;
+        /** Delete Report */
+        delete: operations["hobrix_web_api_reports_delete_report"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Report
+         * @description Its title or its style of numbers.
+         */
+        patch: operations["hobrix_web_api_reports_change_report"];
+        trace?: never;
+    };
+    "/api/studies/{study_id}/reports/{report_id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write
+         * @description Blocks written, moved and removed. What somebody else has changed meanwhile is left alone.
+         */
+        post: operations["hobrix_web_api_reports_write"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/reports/{report_id}/export/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Report
+         * @description The report as a document, its tables or pictures, or as JSON that `hobrix report` reads. ``token``
+         *     names the work, so that it can be looked at and stopped.
+         */
+        get: operations["hobrix_web_api_report_pages_export_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/reports/{report_id}/looked-at": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Looked At
+         * @description Somebody has looked at what moved in these blocks.
+         */
+        post: operations["hobrix_web_api_report_pages_looked_at"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/reports/{report_id}/methods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Methods
+         * @description Methods paragraphs from what the report really asked.
+         */
+        get: operations["hobrix_web_api_report_pages_methods"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/reports/{report_id}/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Page */
+        get: operations["hobrix_web_api_report_pages_read_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/reports/{report_id}/questions/{question_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Answer Parts */
+        get: operations["hobrix_web_api_report_pages_answer_parts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/reports/{report_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore Report */
+        post: operations["hobrix_web_api_reports_restore_report"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/reports/{report_id}/stamp": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Stamp
+         * @description Asked for again and again: whether anything has changed.
+         */
+        get: operations["hobrix_web_api_reports_read_stamp"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/restore": {
         parameters: {
             query?: never;
@@ -1218,6 +1410,32 @@ export interface components {
             n: number;
             /** Share */
             share: number;
+        };
+        /**
+         * AnswerParts
+         * @description What the answer to a question can give a report.
+         */
+        AnswerParts: {
+            flow: components["schemas"]["Table"];
+            /** Lead */
+            lead: string;
+            /** Pictures */
+            pictures: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
+            /**
+             * Question
+             * Format: uuid
+             */
+            question: string;
+            /** Tables */
+            tables: components["schemas"]["Table"][];
+            /** Title */
+            title: string;
+            /** Write Up */
+            write_up: string;
         };
         /**
          * AnswerRequest
@@ -1463,6 +1681,25 @@ export interface components {
             width: number;
         };
         /**
+         * BlockOut
+         * @description A block with who changed it last.
+         */
+        BlockOut: {
+            /** Block */
+            block: components["schemas"]["Heading"] | components["schemas"]["Paragraph"] | components["schemas"]["Listing"] | components["schemas"]["Lead"] | components["schemas"]["TableOf"] | components["schemas"]["PictureOf"] | components["schemas"]["Frequencies"] | components["schemas"]["Characteristics"] | components["schemas"]["Flow"] | components["schemas"]["Comparison"] | components["schemas"]["CodebookOf"] | components["schemas"]["Preparation"];
+            /**
+             * Changed At
+             * Format: date-time
+             */
+            changed_at: string;
+            /** Changed By */
+            changed_by: string | null;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+        };
+        /**
          * Calculate
          * @description Make a number from several variables of the same row.
          *
@@ -1585,6 +1822,20 @@ export interface components {
              */
             spread: number[];
         };
+        /**
+         * ChangeIn
+         * @description ``version`` is the one that was seen, null for a new block; ``block`` null removes it; ``place``
+         *     left out leaves it where it is (a new one at the end).
+         */
+        ChangeIn: {
+            /** Block */
+            block: (components["schemas"]["Heading"] | components["schemas"]["Paragraph"] | components["schemas"]["Listing"] | components["schemas"]["Lead"] | components["schemas"]["TableOf"] | components["schemas"]["PictureOf"] | components["schemas"]["Frequencies"] | components["schemas"]["Characteristics"] | components["schemas"]["Flow"] | components["schemas"]["Comparison"] | components["schemas"]["CodebookOf"] | components["schemas"]["Preparation"]) | null;
+            /** Name */
+            name: string;
+            place?: components["schemas"]["Placed"] | null;
+            /** Version */
+            version: number | null;
+        };
         /** ChangedCount */
         ChangedCount: {
             /** After */
@@ -1593,6 +1844,60 @@ export interface components {
             before: number;
             /** Variable */
             variable: string;
+        };
+        /** ChangesIn */
+        ChangesIn: {
+            /** Changes */
+            changes: components["schemas"]["ChangeIn"][];
+        };
+        /**
+         * ChangesOut
+         * @description New versions by block; ``stale`` stand otherwise than was thought, and were left so.
+         */
+        ChangesOut: {
+            /** Stale */
+            stale: components["schemas"]["BlockOut"][];
+            /** Stamp */
+            stamp: string;
+            /** Versions */
+            versions: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * Characteristics
+         * @description The variables of a question across its outcome: the first table of a paper.
+         */
+        Characteristics: {
+            /**
+             * Caption
+             * @default
+             */
+            caption: string;
+            /**
+             * Numbers
+             * @default mean
+             * @enum {string}
+             */
+            numbers: "mean" | "median";
+            /** Question */
+            question: string;
+            /**
+             * Tests
+             * @default false
+             */
+            tests: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "characteristics";
+            /**
+             * Within
+             * @default outcome
+             * @enum {string}
+             */
+            within: "outcome" | "characteristic";
         };
         /**
          * Check
@@ -1686,6 +1991,22 @@ export interface components {
             value: string;
         };
         /**
+         * CodebookOf
+         * @description The variables that the report uses.
+         */
+        CodebookOf: {
+            /**
+             * Caption
+             * @default
+             */
+            caption: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "codebook";
+        };
+        /**
          * CodebookSeen
          * @description What a codebook file would describe: how its columns are taken (none where it has no choice),
          *     why it cannot be used so, how many variables of the data it describes, those it names that are
@@ -1750,6 +2071,16 @@ export interface components {
             inflation: components["schemas"]["Inflation"][];
             /** Intercept */
             intercept: number;
+        };
+        /** Column */
+        Column: {
+            /** Heading */
+            heading: string;
+            /**
+             * Is Number
+             * @default true
+             */
+            is_number: boolean;
         };
         /**
          * CommonLook
@@ -1902,6 +2233,24 @@ export interface components {
             p: number | null;
             /** Title */
             title: string;
+        };
+        /**
+         * Comparison
+         * @description Two to eight answers side by side.
+         */
+        Comparison: {
+            /**
+             * Caption
+             * @default
+             */
+            caption: string;
+            /** Questions */
+            questions: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "comparison";
         };
         /**
          * ComparisonOut
@@ -2978,6 +3327,42 @@ export interface components {
             test: components["schemas"]["NamedTest"] | null;
         };
         /**
+         * Flow
+         * @description Who was surveyed, set aside and counted.
+         */
+        Flow: {
+            /**
+             * Caption
+             * @default
+             */
+            caption: string;
+            /** Question */
+            question: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "flow";
+        };
+        /**
+         * Frequencies
+         * @description How often each answer was given, of every variable of a question.
+         */
+        Frequencies: {
+            /**
+             * Caption
+             * @default
+             */
+            caption: string;
+            /** Question */
+            question: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "frequencies";
+        };
+        /**
          * FrequencyRow
          * @description One answer, or one number, or one range of numbers (``value`` is then its lower end).
          *
@@ -3261,6 +3646,25 @@ export interface components {
             /** Taken At */
             taken_at?: string | null;
         };
+        /** Heading */
+        Heading: {
+            /**
+             * Content
+             * @default []
+             */
+            content: (components["schemas"]["Text"] | components["schemas"]["NumberOf"] | components["schemas"]["Reference"] | components["schemas"]["LineBreak"])[];
+            /**
+             * Level
+             * @default 1
+             * @enum {integer}
+             */
+            level: 1 | 2 | 3;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "heading";
+        };
         /**
          * HosmerLemeshow
          * @description Without a p where there are fewer than three groups.
@@ -3342,6 +3746,23 @@ export interface components {
             variable: string;
         };
         /**
+         * Item
+         * @description ``number`` is that of the statement; ``block`` is where it was found, None where it was not.
+         */
+        Item: {
+            /** Block */
+            block: string | null;
+            /** Number */
+            number: string;
+            /**
+             * Offer
+             * @enum {string}
+             */
+            offer: "" | "methods" | "flow" | "characteristics" | "frequencies" | "table" | "preparation" | "codebook";
+            /** Words */
+            words: string;
+        };
+        /**
          * JobKind
          * @enum {string}
          */
@@ -3384,6 +3805,24 @@ export interface components {
             here: string;
             /** There */
             there: string;
+        };
+        /**
+         * Lead
+         * @description The result in a sentence or two, or as a paper prints it.
+         */
+        Lead: {
+            /**
+             * In Print
+             * @default false
+             */
+            in_print: boolean;
+            /** Question */
+            question: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "lead";
         };
         /**
          * LenderOut
@@ -3496,6 +3935,14 @@ export interface components {
             /** Variable */
             variable: string;
         };
+        /** LineBreak */
+        LineBreak: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "break";
+        };
         /**
          * Linearity
          * @description Does the log odds of a number bend? ``bend`` tests a spline against the straight line;
@@ -3518,6 +3965,26 @@ export interface components {
             unit: string;
             /** Variable */
             variable: string;
+        };
+        /** Listing */
+        Listing: {
+            /**
+             * Is Numbered
+             * @default false
+             */
+            is_numbered: boolean;
+            /** Items */
+            items: (components["schemas"]["Text"] | components["schemas"]["NumberOf"] | components["schemas"]["Reference"] | components["schemas"]["LineBreak"])[][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "list";
+        };
+        /** LookedAt */
+        LookedAt: {
+            /** Names */
+            names: string[];
         };
         /**
          * Made
@@ -3722,6 +4189,11 @@ export interface components {
             /** Pearson Correlation Of Scores */
             pearson_correlation_of_scores: number | null;
         };
+        /** MethodsOut */
+        MethodsOut: {
+            /** Paragraphs */
+            paragraphs: string[];
+        };
         /**
          * MissingCode
          * @description A value in the file that is not an answer, with the reason it stands for.
@@ -3892,6 +4364,68 @@ export interface components {
             /** Label */
             label: string;
             question: components["schemas"]["Question"];
+        };
+        /**
+         * Number
+         * @description A number of an answer: ``text`` in a sentence, ``cell`` in a table; ``value`` or ``limits`` as they
+         *     were computed (shares from 0 to 1).
+         */
+        Number: {
+            /** Cell */
+            cell: string;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Limits */
+            limits?: [
+                number,
+                number | "Infinity"
+            ] | null;
+            /** Text */
+            text: string;
+            /** Value */
+            value?: number | "Infinity" | null;
+        };
+        /**
+         * NumberOf
+         * @description A live number: one of the answer to a question.
+         */
+        NumberOf: {
+            /** Key */
+            key: string;
+            /** Question */
+            question: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "number";
+        };
+        /**
+         * NumberStyle
+         * @description ``leading_zero`` concerns what cannot exceed 1 (p, Cramér's V); ``p_digits`` None means two or
+         *     three, as many as the value needs. ``percent_digits`` are the least: what would look like 0 or 100
+         *     is given more.
+         */
+        NumberStyle: {
+            /**
+             * Decimal Comma
+             * @default false
+             */
+            decimal_comma: boolean;
+            /**
+             * Leading Zero
+             * @default false
+             */
+            leading_zero: boolean;
+            /** P Digits */
+            p_digits?: (2 | 3) | null;
+            /**
+             * Percent Digits
+             * @default 1
+             */
+            percent_digits: number;
         };
         /**
          * NumberSummary
@@ -4420,6 +4954,84 @@ export interface components {
             variable: string;
         };
         /**
+         * PageOut
+         * @description The report with its numbers as they are. ``moved`` are numbers by block that are not what somebody
+         *     last looked at, with what they were then; under "" whether a table or picture is another.
+         */
+        PageOut: {
+            /** Checklist */
+            checklist: components["schemas"]["Item"][];
+            /** Moved */
+            moved: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /** Parts */
+            parts: components["schemas"]["PagePart"][];
+            /** Questions */
+            questions: string[];
+            /** Stamp */
+            stamp: string;
+        };
+        /**
+         * PagePart
+         * @description What a block became; of several tables each is one. ``label`` is "Table 1" where it has one, ``reads`` how a
+         *     picture is to be read,
+         *     ``trouble`` why nothing can stand there.
+         */
+        PagePart: {
+            /** Block */
+            block: string;
+            /**
+             * Caption
+             * @default
+             */
+            caption: string;
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /**
+             * Is Numbered
+             * @default false
+             */
+            is_numbered: boolean;
+            /** Kind */
+            kind: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Level
+             * @default 0
+             */
+            level: number;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["Run"][][];
+            /** Picture */
+            picture?: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Reads
+             * @default
+             */
+            reads: string;
+            table?: components["schemas"]["Table"] | null;
+            /**
+             * Trouble
+             * @default
+             */
+            trouble: string;
+        };
+        /**
          * PairOfAnswers
          * @description Two groups by all answers: Pearson's test, and p with all pairs allowed for.
          */
@@ -4526,6 +5138,28 @@ export interface components {
             panel: components["schemas"]["PanelAnswer"];
         };
         /**
+         * Paragraph
+         * @description ``made`` tells what wrote it first, so that it can be written anew.
+         */
+        Paragraph: {
+            /**
+             * Content
+             * @default []
+             */
+            content: (components["schemas"]["Text"] | components["schemas"]["NumberOf"] | components["schemas"]["Reference"] | components["schemas"]["LineBreak"])[];
+            /**
+             * Made
+             * @default
+             * @enum {string}
+             */
+            made: "" | "methods";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "paragraph";
+        };
+        /**
          * PickedRatio
          * @description The odds ratio of several that differs most clearly from 1, ``at`` its place, with Bonferroni's
          *     limits: all of them are allowed for.
@@ -4538,6 +5172,37 @@ export interface components {
                 number,
                 number | "Infinity"
             ];
+        };
+        /**
+         * PictureOf
+         * @description A picture of an answer; without a name its first one.
+         */
+        PictureOf: {
+            /**
+             * Caption
+             * @default
+             */
+            caption: string;
+            /**
+             * Picture
+             * @default
+             */
+            picture: string;
+            /** Question */
+            question: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "picture";
+        };
+        /**
+         * Placed
+         * @description Right after this block; null is the top.
+         */
+        Placed: {
+            /** After */
+            after: string | null;
         };
         /**
          * PlanPanel
@@ -4623,6 +5288,22 @@ export interface components {
             low: number;
             /** Others */
             others: number;
+        };
+        /**
+         * Preparation
+         * @description What was done to the data before they were asked.
+         */
+        Preparation: {
+            /**
+             * Caption
+             * @default
+             */
+            caption: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "preparation";
         };
         /** ProbabilityCurve */
         ProbabilityCurve: {
@@ -5140,6 +5821,19 @@ export interface components {
             sources: string[];
         };
         /**
+         * Reference
+         * @description "Table 1", of a block that numbers itself.
+         */
+        Reference: {
+            /** Block */
+            block: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "reference";
+        };
+        /**
          * Regroup
          * @description Make a variable whose categories are groups of another's; the rest is set aside.
          */
@@ -5238,6 +5932,66 @@ export interface components {
             vanished: string[];
         };
         /**
+         * ReportChange
+         * @description What is left out stays as it is.
+         */
+        ReportChange: {
+            style?: components["schemas"]["NumberStyle"] | null;
+            /** Title */
+            title?: string | null;
+            /** Version */
+            version: number;
+        };
+        /** ReportHead */
+        ReportHead: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Pictures */
+            pictures: number;
+            style: components["schemas"]["NumberStyle"];
+            /** Tables */
+            tables: number;
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+        };
+        /** ReportIn */
+        ReportIn: {
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+        };
+        /**
+         * ReportOut
+         * @description ``stamp`` changes whenever the report, its questions or their data do.
+         */
+        ReportOut: {
+            /** Blocks */
+            blocks: components["schemas"]["BlockOut"][];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Pictures */
+            pictures: number;
+            /** Stamp */
+            stamp: string;
+            style: components["schemas"]["NumberStyle"];
+            /** Tables */
+            tables: number;
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+        };
+        /**
          * Reread
          * @description How to read a draft's file again. What is left out stays as it is.
          */
@@ -5261,6 +6015,24 @@ export interface components {
             true_positive_share: number;
         };
         /**
+         * Row
+         * @description A row of a table; ``is_head`` names those below it, which are ``indented``.
+         */
+        Row: {
+            /** Cells */
+            cells: (string | components["schemas"]["Number"])[][];
+            /**
+             * Indented
+             * @default false
+             */
+            indented: boolean;
+            /**
+             * Is Head
+             * @default false
+             */
+            is_head: boolean;
+        };
+        /**
          * RowsPage
          * @description Cells as text, row by row; ``missing`` gives the columns of each row without an answer.
          */
@@ -5275,6 +6047,42 @@ export interface components {
             rows: string[][];
             /** Total */
             total: number;
+        };
+        /**
+         * Run
+         * @description A piece of a line. ``number`` names the live number it is, ``trouble`` why there is none,
+         *     ``refers_to`` the label of the table or picture it names.
+         */
+        Run: {
+            /**
+             * Bold
+             * @default false
+             */
+            bold: boolean;
+            /**
+             * Breaks
+             * @default false
+             */
+            breaks: boolean;
+            /**
+             * Italic
+             * @default false
+             */
+            italic: boolean;
+            /** Number */
+            number?: string | null;
+            /**
+             * Refers To
+             * @default
+             */
+            refers_to: string;
+            /** Text */
+            text: string;
+            /**
+             * Trouble
+             * @default
+             */
+            trouble: string;
         };
         /**
          * SameInStrata
@@ -5592,6 +6400,11 @@ export interface components {
              */
             variables: components["schemas"]["CommonVariable"][];
         };
+        /** Stamp */
+        Stamp: {
+            /** Stamp */
+            stamp: string;
+        };
         /**
          * StandardisedShare
          * @description A group's share if its strata were as common as in the standard. None: a stratum that
@@ -5869,6 +6682,49 @@ export interface components {
             weighted?: components["schemas"]["WeightedMean"] | null;
         };
         /**
+         * Table
+         * @description A table of an answer. ``name`` tells it from the others of its answer; ``title`` is its usual
+         *     caption; ``notes`` stand below it and say directions and tests.
+         */
+        Table: {
+            /** Columns */
+            columns: components["schemas"]["Column"][];
+            /** Name */
+            name: string;
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
+            /** Rows */
+            rows: components["schemas"]["Row"][];
+            /** Title */
+            title: string;
+        };
+        /**
+         * TableOf
+         * @description A table of an answer; without a name its first one.
+         */
+        TableOf: {
+            /**
+             * Caption
+             * @default
+             */
+            caption: string;
+            /** Question */
+            question: string;
+            /**
+             * Table
+             * @default
+             */
+            table: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "table";
+        };
+        /**
          * TakeRequest
          * @description Another variable of the data set at place ``at``, for a common one.
          */
@@ -5981,6 +6837,26 @@ export interface components {
             /** Number Needed */
             number_needed: number | "Infinity" | null;
             z_test: components["schemas"]["ZTest"] | null;
+        };
+        /** Text */
+        Text: {
+            /**
+             * Bold
+             * @default false
+             */
+            bold: boolean;
+            /**
+             * Italic
+             * @default false
+             */
+            italic: boolean;
+            /** Text */
+            text: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "text";
         };
         /**
          * TimeBetween
@@ -9508,6 +10384,614 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["QuestionOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_reports_list_reports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportHead"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_reports_create_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReportIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_reports_read_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_reports_delete_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_reports_change_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReportChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_reports_write: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangesOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_report_pages_export_report: {
+        parameters: {
+            query?: {
+                token?: string;
+            };
+            header?: never;
+            path: {
+                study_id: string;
+                report_id: string;
+                kind: ("docx" | "pdf" | "html" | "xlsx" | "csv" | "pictures") | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_report_pages_looked_at: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookedAt"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_report_pages_methods: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MethodsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_report_pages_read_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_report_pages_answer_parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                report_id: string;
+                question_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnswerParts"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_reports_restore_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_reports_read_stamp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stamp"];
                 };
             };
             /** @description Not Found */

@@ -21,7 +21,13 @@ const shown = computed(() => {
   const name = String(route.name ?? '')
   return ['bring', 'made'].includes(name) ? 'data' : name
 })
-const screens = { data: 'Data', codebook: 'Codebook', ask: 'Ask', compare: 'Compare' }
+const screens = {
+  data: 'Data',
+  codebook: 'Codebook',
+  ask: 'Ask',
+  compare: 'Compare',
+  report: 'Report',
+}
 const session = useSession()
 const field = useCommandField()
 const inView = useInView()

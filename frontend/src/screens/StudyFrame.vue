@@ -21,6 +21,7 @@ useShortcuts('Screens', [
   { key: '2', words: 'Codebook', run: go('codebook') },
   { key: '3', words: 'Ask', run: go('ask') },
   { key: '4', words: 'Compare', run: go('compare') },
+  { key: '5', words: 'Report', run: go('report') },
 ])
 </script>
 

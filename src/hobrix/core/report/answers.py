@@ -84,7 +84,7 @@ def print_answer(question: Question, frame: Frame, begun: Begun | None = None) -
         table.model_copy(update={"notes": (*table.notes, *sample)})
         for table in lens.tables(given, frame)
     ]
-    return Printed(answer=given, tables=(*tables, _tests(given)), flow=_flow(given.counted))
+    return Printed(answer=given, tables=(*tables, _tests(given, tables)), flow=_flow(given.counted))
 
 
 def print_characteristics(
@@ -132,12 +132,14 @@ def _flow(counted: Counted) -> Table:
     )
 
 
-def _tests(given: Answer) -> Table:
-    """What was tested on the sheet, each under its name."""
+def _tests(given: Answer, tables: list[Table]) -> Table:
+    """What else was tested on the sheet, each under its name."""
     rows: list[Row] = []
+    said = {number.text for table in tables for number in table.numbers}
     for test in dict.fromkeys(tests_in(given.results)):
         number = reported(f"tests/{test.name}/{len(rows)}", test.name, test)
-        rows.append(plain_row([test.name, number]))
+        if number.text not in said:
+            rows.append(plain_row([test.name, number]))
     columns = (Column(heading="Test", is_number=False), Column(heading="Result"))
     return Table(name="tests", title="What was tested", columns=columns, rows=tuple(rows))
 

@@ -14,6 +14,8 @@ from hobrix.web.api import (
     lenders,
     problems,
     questions,
+    report_pages,
+    reports,
     session,
     studies,
     subsets,
@@ -42,6 +44,8 @@ api.add_router("/studies/{study_id}/bring", bringing.router, tags=["bringing"])
 api.add_router("/studies/{study_id}/questions", questions.router, tags=["questions"])
 api.add_router("/studies/{study_id}/answer", answers.router, tags=["answers"])
 api.add_router("/studies/{study_id}/compare", compare.router, tags=["answers"])
+api.add_router("/studies/{study_id}/reports", reports.router, tags=["reports"])
+api.add_router("/studies/{study_id}/reports/{report_id}", report_pages.router, tags=["reports"])
 api.add_router("/studies/{study_id}/subsets", subsets.router, tags=["subsets"])
 api.add_router("/studies/{study_id}/jobs", jobs.router, tags=["jobs"])
 problems.install(api)

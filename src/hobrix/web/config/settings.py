@@ -45,6 +45,7 @@ INSTALLED_APPS = [
     "django_tasks_db",
     "hobrix.web.studies",
     "hobrix.web.jobs",
+    "hobrix.web.reports",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

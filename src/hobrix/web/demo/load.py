@@ -14,6 +14,7 @@ from hobrix.core.formats import read_codebook
 from hobrix.core.questions import Question
 from hobrix.web.demo import later, lending, outbreak
 from hobrix.web.demo.generate import CODEBOOK_FILE, CSV_FILE
+from hobrix.web.demo.report import write_report
 from hobrix.web.lending.service import version_of
 from hobrix.web.studies.answers import answered, fingerprint_of
 from hobrix.web.studies.bringing import make
@@ -98,6 +99,7 @@ def _load(user: Any, *, whole: bool) -> Study:
     if whole:
         bring_later(study, user)
         _make_of_several(study, user, lines)
+        write_report(study, user)
     return study
 
 

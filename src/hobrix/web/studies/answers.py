@@ -110,6 +110,15 @@ def opened(dataset: DataSet, question: Question, name: str, tell: Tell = quietly
     return found.json
 
 
+def begun_for(dataset: DataSet, question: Question, tell: Tell = quietly) -> Begun:
+    """The question as it was begun before, or begun now and remembered. Raises QuestionError."""
+    key = _key(dataset, question)
+    with _one_at_a_time(key):
+        begun = _begin(key, dataset, question, tell)
+        _remember(_begun, key, (begun, bytes_of(begun)))
+    return begun
+
+
 def headline_now(dataset: DataSet, question: Question) -> str | None:
     """The short form of an answer, worked out where it takes no long; None where it would and was
     not asked for yet. Raises QuestionError."""

@@ -202,5 +202,6 @@ CROSSTAB = Lens[CrosstabWork](
     needs=needed,
     quantities=quantities,
     tables=tables,
+    prints=("measures",),
     methods=methods,
 )

@@ -3,7 +3,12 @@
 from hobrix.core.data import Frame
 from hobrix.core.questions import printed as p
 from hobrix.core.questions.answer import Answered
-from hobrix.core.questions.crosstab.results import CrosstabPanels, CrosstabResults, CrosstabTable
+from hobrix.core.questions.crosstab.results import (
+    CrosstabPanels,
+    CrosstabResults,
+    CrosstabTable,
+    MeasuresPanel,
+)
 from hobrix.core.questions.groups_printed import event_by_group
 from hobrix.core.questions.share_intervals import (
     AGAINST_REFERENCE,
@@ -24,7 +29,31 @@ def tables(answer: Answered[CrosstabResults, CrosstabPanels], frame: Frame) -> l
     if whole.groups is not None:
         groups, test = whole.groups, whole.event_test
         found.insert(0, event_by_group(groups, outcome, explanatory, question.confidence, test))
+    if answer.opened.measures is not None:
+        found.append(_measures(answer.opened.measures, question.confidence))
     return found
+
+
+def _measures(panel: MeasuresPanel, confidence: float) -> p.Table:
+    """Every measure of association that suits, the one that leads first."""
+    rows = []
+    for each in sorted(panel.measures, key=lambda each: not each.leads):
+        if each.value is None:
+            continue
+        key = f"measures/{each.key}"
+        ci: p.Part = p.NONE
+        if each.ci is not None:
+            words = f"{each.title}: interval"
+            ci = p.limits(f"{key}/ci", words, each.ci, lambda x: plain(x, 2))
+        rows.append(
+            p.plain_row([each.title, p.two_decimals(f"{key}/value", each.title, each.value), ci])
+        )
+    return p.Table(
+        name="measures",
+        title="How strong the association is",
+        columns=p.columns("Measure", "Value", f"{level(confidence)} CI"),
+        rows=tuple(rows),
+    )
 
 
 def _all_answers(

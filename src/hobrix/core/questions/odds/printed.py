@@ -3,6 +3,11 @@
 from hobrix.core.data import Frame
 from hobrix.core.questions import printed as p
 from hobrix.core.questions.answer import Answered
+from hobrix.core.questions.odds.printed_beside import (
+    coefficients_table,
+    steps_table,
+    worth_table,
+)
 from hobrix.core.questions.odds.results import (
     FitPanel,
     OddsModel,
@@ -11,14 +16,12 @@ from hobrix.core.questions.odds.results import (
     OddsRow,
     OddsTerm,
     SortingPanel,
-    Step,
-    StepsPanel,
 )
 from hobrix.core.questions.slots import event_in_words
-from hobrix.core.questions.wording import count, level, listed, percent, plain, ratio
+from hobrix.core.questions.wording import count, level, percent, plain, ratio
 
 # What is opened for print.
-PANELS = ("steps", "fit", "sorting")
+PANELS = ("steps", "fit", "sorting", "coefficients")
 _FITTED = {
     "maximum_likelihood": "Maximum likelihood",
     "firth": "Firth’s penalised likelihood",
@@ -49,7 +52,10 @@ def tables(answer: Answered[OddsResults, OddsPanels], frame: Frame) -> list[p.Ta
         )
     ]
     if opened.steps is not None and len(opened.steps.steps) > 1:
-        found.append(_steps(opened.steps))
+        found.append(steps_table(opened.steps))
+    found.append(worth_table(model, opened))
+    if opened.coefficients is not None:
+        found.append(coefficients_table(opened.coefficients, at))
     return found
 
 
@@ -156,43 +162,6 @@ def _fit(fit: FitPanel | None) -> list[str]:
     if fit is None or fit.test is None:
         return []
     return [f"Fit: {p.reported('fit', 'Fit', fit.test).text}."]
-
-
-def _steps(panel: StepsPanel) -> p.Table:
-    has_likelihood = any(step.log_likelihood is not None for step in panel.steps)
-    heads = ["Test of the step"]
-    if has_likelihood:
-        heads += ["AIC", "Sorted rightly, %"]
-    return p.Table(
-        name="steps",
-        title="What each step adds to the model",
-        columns=p.columns("Step", *heads),
-        rows=tuple(_step(i, step, has_likelihood) for i, step in enumerate(panel.steps)),
-        notes=(
-            (
-                f"Cut at {plain(panel.cutoff, 2)}; without a model "
-                f"{percent(panel.baseline)} are sorted rightly.",
-            )
-            if has_likelihood
-            else ()
-        ),
-    )
-
-
-def _step(i: int, step: Step, has_likelihood: bool) -> p.Row:
-    key, label = f"steps/{i}", f"Step {i + 1}"
-    cells: list[p.Cell | p.Part] = [
-        f"{i + 1}. {listed(step.titles)}",
-        p.NONE if step.test is None else p.reported(f"{key}/test", f"{label}: test", step.test),
-    ]
-    if has_likelihood:
-        cells.append(p.NONE if step.aic is None else plain(step.aic, 1))
-        cells.append(
-            p.NONE
-            if step.accuracy is None
-            else p.share(f"{key}/accuracy", f"{label}: sorted rightly", step.accuracy)
-        )
-    return p.plain_row(cells)
 
 
 def methods(answer: Answered[OddsResults, OddsPanels]) -> list[str]:

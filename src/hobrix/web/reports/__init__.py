@@ -1,0 +1,1 @@
+"""Reports of a study: blocks that several people write, and the answers in them."""

@@ -81,7 +81,7 @@ endif
 
 # The core is tested without Django in sight.
 test-core: $(VENV)/dev.stamp
-	OPENBLAS_NUM_THREADS=1 HYPOTHESIS_PROFILE=steady $(BIN)/pytest -p no:django -W ignore::pytest.PytestConfigWarning tests/core -n 2
+	OPENBLAS_NUM_THREADS=1 HYPOTHESIS_PROFILE=steady $(BIN)/pytest -p no:django -W ignore::pytest.PytestConfigWarning tests/core tests/documents -n 2
 
 # Components are mounted on answers that the core gives here and now.
 test-frontend: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json

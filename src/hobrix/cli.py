@@ -1,4 +1,4 @@
-"""The command line: `hobrix answer | demo | serve | user | lender`."""
+"""The command line: `hobrix answer | report | demo | serve | user | lender`."""
 
 import sys
 from pathlib import Path
@@ -6,12 +6,16 @@ from typing import NoReturn
 
 import click
 
+from hobrix.cli_report import report_command
 from hobrix.web import serving
 
 
 @click.group()
 def main() -> None:
     """Hobrix answers questions about categorical and yes/no outcomes."""
+
+
+main.add_command(report_command)
 
 
 @main.command("answer")

@@ -10,17 +10,23 @@ answer.table()              # a polars frame; answer.table().to_pandas() where p
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from html import escape
 from pathlib import Path
 from typing import Any
 
 import polars as pl
 
+from hobrix import figures
 from hobrix.core.data import Frame
 from hobrix.core.formats import Codebook, frame_of, read_any_codebook, read_path
 from hobrix.core.questions import Answer, Question, answer
 from hobrix.core.questions.lenses import lens_of, lens_that_gives
+from hobrix.core.questions.number_style import NumberStyle, written_in
 from hobrix.core.questions.options import USUAL
+from hobrix.core.report.answers import Printed, print_answer
+from hobrix.documents.html import html_picture, html_table
+from hobrix.documents.page import table_in_words
 
 
 @dataclass(frozen=True)
@@ -99,22 +105,41 @@ class Asked:
         schema = {"what": pl.String, "measure": pl.String, **dict.fromkeys(numbers, pl.Float64)}
         return pl.DataFrame(rows, schema=schema)
 
+    def tables(self) -> dict[str, pl.DataFrame]:
+        """The tables of the answer as papers print them, by their titles, every cell as it is read."""
+        found = {}
+        for table in self._printed.tables:
+            heads, *rows = table_in_words(table)
+            # Two columns may be headed alike.
+            names = [
+                head if heads.index(head) == i else f"{head} ({i})" for i, head in enumerate(heads)
+            ]
+            found[table.title] = pl.DataFrame(
+                rows, schema=dict.fromkeys(names, pl.String), orient="row"
+            )
+        return found
+
+    @cached_property
+    def _printed(self) -> Printed:
+        with written_in(NumberStyle()):
+            return print_answer(self.answer.question, self.frame)
+
     def __repr__(self) -> str:
         return self.lead
 
     def _repr_html_(self) -> str:
-        """For notebooks: lead, numbers, what to take care of. Everything from the data is escaped."""
-        table = self.table()
-        heads = "".join(f"<th>{escape(name)}</th>" for name in table.columns)
-        body = "".join(
-            f"<tr>{''.join(f'<td>{_cell(value)}</td>' for value in row)}</tr>"
-            for row in table.iter_rows()
-        )
+        """For notebooks: lead, table, picture, what to take care of. Everything from the data is escaped."""
+        first = next((table for table in self._printed.tables if table.rows), None)
+        shown = "" if first is None else html_table(first)
+        drawn = next(iter(figures.of(self.answer).items()), None)
+        if drawn is not None:
+            name, spec = drawn
+            shown += html_picture(spec, self.lead, "", name.replace("_", " "), NumberStyle())
         cares = [check.text for check in self.answer.checks if check.status != "ok"]
         mind = "".join(f"<li>{escape(text)}</li>" for text in cares)
         return (
             f"<p>{_emphasised(self.answer.reading.lead)}</p>"
-            f"<table><thead><tr>{heads}</tr></thead><tbody>{body}</tbody></table>"
+            f"{shown}"
             f"{f'<ul>{mind}</ul>' if mind else ''}"
         )
 
@@ -136,12 +161,6 @@ def read(path: str | Path, codebook: str | Path | None = None) -> Data:
 
 def _several(names: str | Sequence[str]) -> list[str]:
     return [names] if isinstance(names, str) else list(names)
-
-
-def _cell(value: Any) -> str:
-    if isinstance(value, float):
-        return f"{value:.4g}"
-    return "" if value is None else escape(str(value))
 
 
 def _emphasised(text: str) -> str:

@@ -1,10 +1,13 @@
 """Hobrix in a notebook: the page that documents it runs, and shows what the data say."""
 
+import io
 import re
 from pathlib import Path
+from typing import Any
 
 import polars as pl
 import pytest
+from docx import Document
 
 import hobrix
 from hobrix.core.errors import FormatError, QuestionError
@@ -19,11 +22,16 @@ def test_the_page_runs_and_prints_what_the_data_say(
 ) -> None:
     monkeypatch.chdir(DEMO)
     lines = re.findall(r"```python\n(.*?)```", PAGE.read_text(), re.DOTALL)
-    assert len(lines) == 3
-    names: dict[str, object] = {}
-    for block in lines:
+    assert len(lines) == 4
+    names: dict[str, Any] = {}
+    for block in lines[:3]:
         exec(block, names)
     said = capsys.readouterr().out
+    exec(lines[3], names)
+    assert "All terms" in capsys.readouterr().out
+    document = Document(io.BytesIO(names["document"]))
+    assert "28.1 " in " ".join(f"{cell.text} " for cell in document.tables[0]._cells)
+    assert "was associated with water source" in document.paragraphs[-1].text
     assert "28.1% of households with River" in said
     table = pl.read_csv(DEMO / "ostra-round-1.csv", infer_schema=False)
     n = {

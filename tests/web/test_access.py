@@ -10,6 +10,7 @@ from django.test import Client
 
 from hobrix.web.api import api
 from hobrix.web.jobs.models import Job
+from hobrix.web.reports.models import Report, ReportBlock
 from hobrix.web.studies.models import (
     CodebookEntry,
     DataSet,
@@ -34,6 +35,12 @@ BODIES: dict[str, Any] = {
     "Move": {"before": None},
     "Cases": {"rows": "several", "case": "source"},
     "TermsAccepted": {"texts": ["x"]},
+    "ReportIn": {"title": "x"},
+    "ReportChange": {"version": 1, "title": "x"},
+    "ChangesIn": {
+        "changes": [{"name": "x", "version": None, "block": {"type": "paragraph", "content": []}}]
+    },
+    "LookedAt": {"names": ["a"]},
     "RecipeChange": {"version": 1, "recipe": {"recipe": "one_per_case"}},
 }
 # Asking is reading: these take a body but change nothing.
@@ -87,6 +94,11 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
     ids["subset_id"] = NamedSubset.objects.create(study=study, name="kept", rule=rule).id
     lender = Lender.objects.create(name="Valley", url="http://127.0.0.1:1")
     ids |= {"lender_id": lender.pk, "offer": "visits"}
+    report = Report.objects.create(study=study, title="kept")
+    ReportBlock.objects.create(
+        report=report, name="a", position=1, block={"type": "paragraph", "content": []}
+    )
+    ids["report_id"] = report.id
     ids["job_id"] = Job.objects.create(study=study, kind="import", file_name="large.csv").id
     step = PreparationStep.objects.create(dataset=dataset, words="x", step=BODIES["StepIn"]["step"])
     ids["step_id"] = step.id
@@ -135,7 +147,7 @@ def of_several(dataset: str) -> dict[str, Any]:
 
 
 def test_all_routes_of_the_api_are_walked() -> None:
-    assert len(ROUTES) == 69
+    assert len(ROUTES) == 82
 
 
 @pytest.mark.parametrize(("method", "path", "schema"), ROUTES)
@@ -192,6 +204,8 @@ def everything(study: Study) -> list[Any]:
         list(PreparationStep.objects.values()),
         list(NamedSubset.objects.values()),
         list(Job.objects.values()),
+        list(Report.objects.values()),
+        list(ReportBlock.objects.values()),
     ]
 
 

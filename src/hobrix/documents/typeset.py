@@ -23,7 +23,7 @@ _PREAMBLE = f"""
 #show figure: set block(breakable: true, above: 1.6em, below: 1.6em)
 #show figure.where(kind: table): set figure.caption(position: top)
 #set figure.caption(separator: [. ])
-#show figure.caption: it => align(left, text(size: 9.5pt, style: "italic", it))
+#show figure.caption: it => block(sticky: true, width: 100%, align(left, text(size: 9.5pt, style: "italic", it)))
 #show table: set text(font: ("Source Sans 3", {_FALLBACK}), size: 8.5pt)
 #show table.cell.where(y: 0): set text(weight: 600)
 #set table(stroke: (x, y) => (bottom: if y == 0 {{ 0.8pt }} else {{ 0.3pt + luma(210) }}), inset: (x: 4pt, y: 3.5pt))

@@ -35,3 +35,10 @@ FORMATS: dict[Format, Written] = {
     "csv": Written(write_csv, "application/zip", "-tables.zip"),
     "pictures": Written(write_pictures, "application/zip", "-pictures.zip"),
 }
+
+
+def by_ending(suffix: str) -> Written | None:
+    """How a file of that name is written."""
+    endings: dict[str, Format] = {".docx": "docx", ".pdf": "pdf", ".html": "html", ".xlsx": "xlsx"}
+    kind = endings.get(suffix.lower())
+    return None if kind is None else FORMATS[kind]

@@ -1,4 +1,4 @@
-/** The numbers of an answer that a sentence can hold, each once. */
+/** The numbers of an answer that a sentence can hold; what two tables say alike is told once. */
 import type { PrintedNumber, PrintedTable } from './page'
 
 type Parts = { tables: PrintedTable[]; flow: PrintedTable }
@@ -7,6 +7,9 @@ export function numbersOf(parts: Parts | undefined): PrintedNumber[] {
   const found = new Map<string, PrintedNumber>()
   for (const table of parts ? [...parts.tables, parts.flow] : [])
     for (const part of table.rows.flatMap(({ cells }) => cells.flat()))
-      if (typeof part !== 'string' && !found.has(part.key)) found.set(part.key, part)
+      if (typeof part !== 'string') {
+        const said = `${part.label}|${part.text}`
+        if (!found.has(said)) found.set(said, part)
+      }
   return [...found.values()]
 }

@@ -125,8 +125,8 @@ def _notes(event: str, answer: Answered[OddsResults, OddsPanels], opened: OddsPa
     model = answer.results.whole
     people = answer.counted.people(model.n)
     notes = [
-        f"Event: {event}, {count(model.events)} of {people}. Odds ratios above 1: the event is more "
-        "common than in the reference, or with a larger value."
+        f"Event: {event}, {count(model.events)} of {people}. Odds ratios above 1: higher odds of the "
+        "event than in the reference, or with a larger value."
     ]
     limits = {"wald": "Wald", "profile": "profile-likelihood"}.get(model.limits, model.limits)
     notes.append(f"{_FITTED[model.method]}, {limits} intervals.")

@@ -16,7 +16,12 @@ from hobrix.core.data import Cases, Frame
 from hobrix.core.formats import frame_of, read_codebook, read_path
 from hobrix.core.questions import Question, begin, finish, offered, panel
 from hobrix.core.questions.comparing import compare
+from hobrix.core.questions.number_style import written_in
 from hobrix.core.questions.other_people import Asked
+from hobrix.core.report.answers import print_answer
+from hobrix.core.report.checklist import checklist
+from hobrix.core.report.document import Report
+from hobrix.documents.alone import page_alone
 from hobrix.web.demo import generate, later
 
 MADE = Path(generate.__file__).with_name("made.json")
@@ -163,6 +168,57 @@ def side_by_side(frame: Frame) -> dict[str, Any]:
     return found
 
 
+PAGE: list[dict[str, Any]] = [
+    {"type": "heading", "level": 1, "content": [{"type": "text", "text": "Results"}]},
+    {
+        "type": "paragraph",
+        "content": [
+            {"type": "text", "text": "Share "},
+            {"type": "number", "question": "q", "key": "event/4/share"},
+            {"type": "text", "text": ", see ", "bold": True},
+            {"type": "reference", "block": "b2"},
+            {"type": "number", "question": "q", "key": "event/99/share"},
+        ],
+    },
+    {"type": "table", "question": "q"},
+    {"type": "picture", "question": "q"},
+    {"type": "list", "is_numbered": True, "items": [[{"type": "text", "text": "one"}]]},
+    {"type": "table", "question": "gone"},
+]
+
+
+def reported(frame: Frame) -> dict[str, Any]:
+    """What the server sends about a report, and about what an answer can give it."""
+    question = Question.model_validate(QUESTIONS["crosstab"])
+    blocks = [{"id": f"b{i}", "block": block} for i, block in enumerate(PAGE)]
+    asked = {"q": {"title": "By source?", "data": "survey", "question": question}}
+    report = Report.model_validate({"title": "Ill", "questions": asked, "blocks": blocks})
+    page = page_alone(report, {"survey": frame}).model_dump(mode="json", by_alias=True)
+    with written_in(report.style):
+        given = print_answer(question, frame)
+    return {
+        "blocks": [
+            {"name": each.id, "block": each.block.model_dump(mode="json")} for each in report.blocks
+        ],
+        "page": {
+            "parts": page["parts"],
+            "moved": {"b1": {"q/event/4/share": "27.0%"}, "b2": {"": "another"}},
+            "checklist": [each.model_dump(mode="json") for each in checklist(report)],
+            "questions": ["q"],
+            "stamp": "1",
+        },
+        "parts": {
+            "question": "q",
+            "title": "By source?",
+            "tables": [each.model_dump(mode="json") for each in given.tables],
+            "flow": given.flow.model_dump(mode="json"),
+            "pictures": figures.of(given.answer),
+            "lead": given.answer.reading.lead,
+            "write_up": given.answer.write_up,
+        },
+    }
+
+
 def main() -> None:
     read = read_path(generate.CSV_FILE)
     frame = frame_of(read.table, read_codebook(generate.CODEBOOK_FILE.read_bytes()))
@@ -180,6 +236,7 @@ def main() -> None:
         "codebook": codebook,
         "brought": brought(),
         "compared": side_by_side(frame),
+        "report": reported(frame),
     }
     text = json.dumps(sent_all, ensure_ascii=False)
     Path(__file__).with_name("answers.json").write_text(text)

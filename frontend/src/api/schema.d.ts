@@ -1852,9 +1852,12 @@ export interface components {
         };
         /**
          * ChangesOut
-         * @description New versions by block; ``stale`` stand otherwise than was thought, and were left so.
+         * @description New versions by block; ``stale`` stand otherwise than was thought, and were left so. ``before`` is
+         *     the stamp the report had: another than the writer knows means that others have changed it.
          */
         ChangesOut: {
+            /** Before */
+            before: string;
             /** Stale */
             stale: components["schemas"]["BlockOut"][];
             /** Stamp */

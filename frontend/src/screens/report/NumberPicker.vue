@@ -13,7 +13,8 @@ const props = defineProps<{ questions: Schemas['QuestionOut'][] }>()
 const emit = defineEmits<{
   take: [question: string, key: string]
   refer: [block: string]
-  leave: []
+  /** Whether the caret is to come back to the page. */
+  leave: [comesBack: boolean]
 }>()
 const page = usePageNow()
 
@@ -64,12 +65,12 @@ function walk(event: KeyboardEvent) {
       place.value?.querySelector('[aria-selected="true"]')?.scrollIntoView({ block: 'nearest' }),
     )
   } else if (event.key === 'Enter') found.value[active.value]?.run()
-  else if (event.key === 'Escape') emit('leave')
+  else if (event.key === 'Escape') emit('leave', true)
   else return
   event.preventDefault()
 }
 function left(event: FocusEvent) {
-  if (!place.value?.contains(event.relatedTarget as Node | null)) emit('leave')
+  if (!place.value?.contains(event.relatedTarget as Node | null)) emit('leave', false)
 }
 const titleOf = (each: Schemas['QuestionOut']) => page.titleOf(each.id)
 </script>

@@ -85,10 +85,16 @@ function takeReference(block: string) {
   asked.value = undefined
   editor.value.chain().focus().insertContent({ type: 'reference', attrs: { block } }).run()
 }
-async function leave(typed: string) {
+/** What was typed stays; the caret comes back, unless somebody clicked elsewhere. */
+async function leave(comesBack: boolean) {
+  if (!asked.value) return
+  const { typed } = asked.value
   asked.value = undefined
   await nextTick()
-  editor.value.chain().focus().insertContent(typed).run()
+  const chain = editor.value.chain()
+  if (typed) chain.insertContent(typed)
+  if (comesBack) chain.focus()
+  chain.run()
 }
 
 /** After the block the caret is in. */
@@ -142,7 +148,7 @@ defineExpose({ put, makeAnew, goTo, takeNumber })
       :style="{ top: `${asked.top}px`, left: `${asked.left}px` }"
       @take="takeNumber"
       @refer="takeReference"
-      @leave="leave(asked.typed)"
+      @leave="leave"
     />
   </div>
 </template>

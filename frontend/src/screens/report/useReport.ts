@@ -28,17 +28,29 @@ export function useReport(
   let mine: Named[] = []
   /** What the editor should show; set where somebody else has written. */
   const blocks = shallowRef<Named[]>()
+  /** The stamp of all that has been taken in; that of the page may be newer. */
+  let taken = ''
   const state = reactive({ isSaving: false, trouble: '', stamp: '' })
   /** Blocks that somebody else has changed too, as they have them. */
   const conflicts = ref<Schemas['BlockOut'][]>([])
 
+  /** Counts what was sent: what the server read before that is old when it arrives. */
+  let sendings = 0
+  const readAt = new WeakMap<Report, number>()
+
   const report = useQuery({
     queryKey: computed(() => key('blocks')),
-    queryFn: () =>
-      unwrap(
+    queryFn: async () => {
+      const at = sendings
+      const found = await unwrap(
         client.GET('/api/studies/{study_id}/reports/{report_id}', { params: { path: path() } }),
-      ),
+      )
+      readAt.set(found, at)
+      return found
+    },
     staleTime: Infinity,
+    // Each reading is one of its own.
+    structuralSharing: false,
   })
   const page = useQuery({
     queryKey: computed(() => [...key('page'), state.stamp]),
@@ -60,7 +72,7 @@ export function useReport(
           params: { path: path() },
         }),
       )
-      if (state.stamp && found.stamp !== state.stamp && !state.isSaving) await report.refetch()
+      if (taken && found.stamp !== taken && !state.isSaving) await report.refetch()
       return found
     },
     refetchInterval: LOOK_EVERY,
@@ -84,11 +96,14 @@ export function useReport(
       mine = next
       blocks.value = next
     }
-    state.stamp = found.stamp
+    taken = state.stamp = found.stamp
   }
   watch(
     () => report.data.value,
-    (found) => found && take(found),
+    (found) => {
+      const isOld = found && (readAt.get(found) ?? sendings) !== sendings
+      if (found && !isOld && !state.isSaving) take(found)
+    },
     { immediate: true },
   )
 
@@ -107,6 +122,7 @@ export function useReport(
     if (!sent.length || state.isSaving) return
     const names = mine.map(({ name }) => name)
     state.isSaving = true
+    sendings += 1
     try {
       const found = await unwrap(
         client.POST('/api/studies/{study_id}/reports/{report_id}/changes', {
@@ -126,12 +142,14 @@ export function useReport(
         }
       order = names.filter((name) => known.has(name))
       conflicts.value = [...conflicts.value, ...found.stale]
+      if (found.before === taken) taken = found.stamp
       state.stamp = found.stamp
       state.trouble = ''
     } catch (error) {
       state.trouble = error instanceof Error ? error.message : String(error)
       timer = setTimeout(save, LOOK_EVERY)
     } finally {
+      sendings += 1
       state.isSaving = false
     }
     if (!state.trouble && changesBetween(known, order, mine).length > conflicts.value.length)

@@ -191,10 +191,12 @@ class ChangesIn(Schema):
 
 
 class ChangesOut(Schema):
-    """New versions by block; ``stale`` stand otherwise than was thought, and were left so."""
+    """New versions by block; ``stale`` stand otherwise than was thought, and were left so. ``before`` is
+    the stamp the report had: another than the writer knows means that others have changed it."""
 
     versions: dict[str, int]
     stale: list[BlockOut]
+    before: str
     stamp: str
 
 
@@ -214,8 +216,10 @@ def write(
         )
         for each in body.changes
     ]
+    before = stamp_of(report)
     versions, stale = change_blocks(report, request.user, changes)
     return {
+        "before": before,
         "versions": versions,
         "stale": [_block(each) for each in stale],
         "stamp": stamp_of(report),

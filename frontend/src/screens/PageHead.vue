@@ -140,6 +140,15 @@ async function signOut() {
 .icon + .icon {
   margin-left: -12px;
 }
+@media (max-width: 860px) {
+  .find {
+    width: auto;
+    white-space: nowrap;
+  }
+  .find kbd {
+    display: none;
+  }
+}
 @media (max-width: 720px) {
   .head {
     gap: 12px;
@@ -147,12 +156,8 @@ async function signOut() {
     flex-wrap: wrap;
     height: auto;
   }
-  .study,
-  .find kbd {
+  .study {
     display: none;
-  }
-  .find {
-    width: auto;
   }
   .screens {
     gap: 16px;

@@ -6,7 +6,7 @@ import { computed } from 'vue'
 import FigureView from '@/parts/FigureView.vue'
 import BlockChoices from './BlockChoices.vue'
 import type { Block } from './document'
-import { usePageNow } from './page'
+import { usePageNow, type Part } from './page'
 import PrintedTable from './PrintedTable.vue'
 
 const props = defineProps(nodeViewProps)
@@ -17,6 +17,10 @@ const name = computed(() => String(props.node.attrs.name))
 const parts = computed(() => page.parts.value.get(name.value) ?? [])
 const hasMoved = computed(() => !!page.moved.value[name.value])
 const canBeChanged = computed(() => !page.isReader.value)
+
+/** With how to read the picture. */
+const captionOf = ({ caption, reads }: Part) =>
+  reads ? `${caption.replace(/\.$/, '')}. ${reads}` : caption
 
 function change(changes: Record<string, unknown>) {
   props.updateAttributes({ block: { ...block.value, ...changes } })
@@ -46,8 +50,7 @@ function change(changes: Record<string, unknown>) {
       <figure v-else-if="part.picture">
         <FigureView :spec="part.picture" :label="part.description" />
         <figcaption>
-          <b>{{ part.label }}.</b> {{ part.caption }}
-          <span v-if="part.reads" class="quiet">{{ part.reads }}</span>
+          <b>{{ part.label }}.</b> {{ captionOf(part) }}
         </figcaption>
       </figure>
       <p v-for="(line, j) in part.lines" v-else :key="j" class="lead">

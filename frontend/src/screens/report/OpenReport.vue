@@ -209,9 +209,21 @@ aside {
 .trouble {
   color: var(--fail);
 }
+@media (min-width: 1001px) {
+  .report > nav,
+  aside {
+    position: sticky;
+    top: 60px;
+    max-height: calc(100vh - 76px);
+    overflow-y: auto;
+  }
+}
 @media (max-width: 1000px) {
   .report {
     grid-template-columns: minmax(0, 1fr);
+  }
+  .middle {
+    order: -1;
   }
 }
 </style>

@@ -80,6 +80,7 @@ function isOnlyBlank(cell: PrintedTable['rows'][number]['cells'][number]) {
 
 <style scoped>
 .scroll {
+  font-family: var(--sans);
   overflow-x: auto;
 }
 .printed {

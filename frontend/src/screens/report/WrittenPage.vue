@@ -202,7 +202,10 @@ defineExpose({ put, makeAnew, goTo, takeNumber })
   font-family: var(--sans);
   font-size: 0.85rem;
   margin-left: 6px;
-  white-space: nowrap;
+}
+/* A block that is chosen has its frame. */
+.sheet :deep(.ProseMirror-hideselection *::selection) {
+  background: transparent;
 }
 .sheet :deep(.ProseMirror-gapcursor) {
   display: none;

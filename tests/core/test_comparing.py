@@ -1,6 +1,7 @@
 """Answers side by side: aligned, told apart in words, and tested only where people are different."""
 
 import math
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -9,11 +10,14 @@ import pytest
 from parts import part
 from scipy import stats
 
+import hobrix
 from hobrix.core.data import Cases, Frame
 from hobrix.core.errors import QuestionError
-from hobrix.core.questions import Question
+from hobrix.core.questions import Question, answer
 from hobrix.core.questions.comparing import SideBySide, compare
 from hobrix.core.questions.other_people import Asked
+
+DEMO = Path(__file__).parents[2] / "src/hobrix/web/demo"
 
 
 def people(seed: int = 4, n: int = 900) -> pd.DataFrame:
@@ -223,3 +227,32 @@ def test_nested_models_of_other_people_are_not() -> None:
     assert found.test is None
     assert "rest on different people" in found.says
     assert compare([asked(), asked(OTHER, "two")]).nested == ()
+
+
+def test_nested_models_under_a_design_are_tested_by_wald_as_the_larger_tests_its_terms() -> None:
+    frame = hobrix.read(DEMO / "ostra-round-1.csv", DEMO / "ostra-round-1.codebook.json").frame
+    among = {"all": [{"variable": "age", "low": 0, "high": 120}]}
+    design = {"kind": "design", "weights": "weight", "strata": "district", "clusters": "village"}
+    base = {
+        "lens": "odds",
+        "outcome": {"variable": "ill"},
+        "vary_with": [{"variable": "source"}],
+        "counted_by": design,
+        "among": among,
+    }
+
+    def item(title: str, **changes: object) -> Asked:
+        question = Question.model_validate({**base, **changes})
+        return Asked(question, frame, title, "one", frozenset({"one"}))
+
+    more = [{"variable": "age"}]
+    (found,) = compare([item("small"), item("large", allowing_for=more)]).nested
+    assert found.test is not None
+    whole = answer(Question.model_validate({**base, "allowing_for": more}), frame).results.whole
+    age = next(term for term in whole.terms if term.variable == "age")
+    assert age.test is not None
+    assert (found.test.statistic, found.test.p) == (age.test.statistic, age.test.p)
+    assert found.says.startswith("“large” has Age of head besides: adjusted Wald F(1, ")
+    # Another design is another sample.
+    other = {**design, "clusters": None}
+    assert compare([item("small", counted_by=other), item("large", allowing_for=more)]).nested == ()

@@ -2,14 +2,14 @@
 words, and whether two of them differ only where they rest on different people."""
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from hobrix.core.data import EachRow, Frozen
 from hobrix.core.errors import QuestionError
-from hobrix.core.questions.asking import begin
+from hobrix.core.questions.asking import Begun, begin
 from hobrix.core.questions.estimates import NamedTest, Quantity, SomeLimits
 from hobrix.core.questions.lenses import lens_of
 from hobrix.core.questions.other_people import Asked, rows_used, why_not_other_people
@@ -104,6 +104,7 @@ class _Answered:
     counted: float | None
     why_not: str | None
     likelihood: tuple[float, int] | None = None
+    begun: Begun | None = None
 
     @property
     def event(self) -> str:
@@ -149,12 +150,22 @@ def _nested(found: Sequence[_Answered]) -> Iterator[NestedModels]:
             more = _terms(large) - _terms(small)
             if at == place or not more or not _terms(small) < _terms(large):
                 continue
-            if small.likelihood and large.likelihood and small.event == large.event:
-                test, says = _gain(small, large, more)
+            if small.event != large.event or None in (small.begun, large.begun):
+                continue
+            if small.likelihood and large.likelihood:
+                test, says = _gain(small, large, more, _by_likelihood)
+                yield NestedModels(smaller=at, larger=place, test=test, says=says)
+            elif _same_design(small, large):
+                test, says = _gain(small, large, more, _by_wald)
                 yield NestedModels(smaller=at, larger=place, test=test, says=says)
 
 
-def _terms(answered: _Answered) -> set[tuple[str, str, str]]:
+def _same_design(small: _Answered, large: _Answered) -> bool:
+    one, other = small.asked.question, large.asked.question
+    return one.is_designed and one.counted_by == other.counted_by and one.lens == other.lens
+
+
+def _terms(answered: _Answered) -> "Terms":
     question = answered.asked.question
     return {
         (term.variable, term.bend or "", term.together_with or "")
@@ -162,34 +173,57 @@ def _terms(answered: _Answered) -> set[tuple[str, str, str]]:
     }
 
 
+Terms = set[tuple[str, str, str]]
+
+
 def _gain(
-    small: _Answered, large: _Answered, more: set[tuple[str, str, str]]
+    small: _Answered,
+    large: _Answered,
+    more: Terms,
+    test_of: Callable[[_Answered, _Answered, Terms], NamedTest | None],
 ) -> tuple[NamedTest | None, str]:
-    assert small.likelihood is not None
-    assert large.likelihood is not None
     one, other = small.asked, large.asked
     if one.data_set != other.data_set or not np.array_equal(rows_used(one), rows_used(other)):
         return None, (
-            f"“{one.title}” and “{other.title}” rest on different people, so that their likelihoods "
-            "cannot be compared: ask both among those who answered everything."
+            f"“{one.title}” and “{other.title}” rest on different people, so that what the larger adds "
+            "cannot be tested: ask both among those who answered everything."
         )
-    gain = max(0.0, 2 * (large.likelihood[0] - small.likelihood[0]))
-    found = chi_square_test(gain, large.likelihood[1] - small.likelihood[1])
-    test = NamedTest.chi_square("likelihood-ratio test", found)
+    test = test_of(small, large, more)
     frame = other.frame
     titles = listed(sorted({frame.variables[name].title for name, _, _ in more}))
-    return test, f"“{other.title}” has {titles} besides: {reported_test(test)}."
+    said = "not tested: the design leaves too few degrees of freedom"
+    if test is not None:
+        said = reported_test(test)
+    return test, f"“{other.title}” has {titles} besides: {said}."
+
+
+def _by_likelihood(small: _Answered, large: _Answered, _more: Terms) -> NamedTest | None:
+    assert small.likelihood is not None
+    assert large.likelihood is not None
+    gain = max(0.0, 2 * (large.likelihood[0] - small.likelihood[0]))
+    found = chi_square_test(gain, large.likelihood[1] - small.likelihood[1])
+    return NamedTest.chi_square("likelihood-ratio test", found)
+
+
+def _by_wald(_small: _Answered, large: _Answered, more: Terms) -> NamedTest | None:
+    """Of the terms the larger has besides, in the larger model."""
+    assert large.begun is not None
+    terms = [
+        frozenset(name for name in (variable, together) if name) for variable, _, together in more
+    ]
+    return large.begun.lens.gained(large.begun.work, terms)
 
 
 def _answered(asked: Asked) -> _Answered:
     lens = lens_of(asked.question)
     try:
-        sheet = begin(asked.question, asked.frame).sheet()
+        begun = begin(asked.question, asked.frame)
+        sheet = begun.sheet()
     except QuestionError as error:
         return _Answered(asked, {}, None, error.message)
     quantities: dict[tuple[str, str, str], Quantity] = {}
     likelihood = lens.likelihood(sheet.results)
-    found = _Answered(asked, quantities, sheet.counted.counted, None, likelihood)
+    found = _Answered(asked, quantities, sheet.counted.counted, None, likelihood, begun)
     for each in lens.quantities(sheet.results):
         if each.measure:
             quantities[(each.measure, found.event, _label(each, asked))] = each

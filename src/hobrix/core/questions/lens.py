@@ -3,14 +3,14 @@
 Everything else that depends on which lenses there are is made from these descriptions.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from dataclasses import dataclass, field
 from typing import Any, Generic, TypeVar
 
 from hobrix.core.data import Frame, Frozen
 from hobrix.core.progress import Tell
 from hobrix.core.questions.answer import Check, Counted, Gives, NextStep, Reading
-from hobrix.core.questions.estimates import Quantity, Unavailable
+from hobrix.core.questions.estimates import NamedTest, Quantity, Unavailable
 from hobrix.core.questions.printed import Table
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.sampling import Sampling
@@ -75,6 +75,10 @@ def _never(_work: Any) -> bool:
     return False
 
 
+def _no_test(_work: Any, _terms: Collection[frozenset[str]]) -> NamedTest | None:
+    return None
+
+
 def _no_words(_answer: Any) -> list[str]:
     return []
 
@@ -118,6 +122,8 @@ class Lens(Generic[W]):
     quantities: Callable[[Any], list[Quantity]]
     # The log-likelihood of a model and the number of its coefficients, where it has one.
     likelihood: Callable[[Any], tuple[float, int] | None] = _nothing
+    # Whether some of its terms, each the set of its variables, add anything under a design.
+    gained: Callable[[Any, Collection[frozenset[str]]], NamedTest | None] = _no_test
     # Whether replicates of the sample make it long.
     takes_long: Callable[[Question], bool] = _never
     # The answer as papers print it, and the panels that are opened for that.

@@ -1,13 +1,14 @@
 """The Odds model lens: does the outcome still vary with it, allowing for the others?"""
 
 import math
+from collections.abc import Collection
 
 import numpy as np
 
 from hobrix.core.data import CountsColumn, Frame
 from hobrix.core.data.subset import Mask
 from hobrix.core.questions.answer import Counted, NextStep
-from hobrix.core.questions.estimates import Quantity, Unavailable
+from hobrix.core.questions.estimates import NamedTest, Quantity, Unavailable
 from hobrix.core.questions.lens import Lens, Panel, Refusal, Sheet
 from hobrix.core.questions.modelling.fitted import Fitted
 from hobrix.core.questions.modelling.terms import ModelTerm
@@ -276,6 +277,21 @@ def likelihood(results: r.OddsResults) -> tuple[float, int] | None:
     return whole.likelihood.log_likelihood, whole.parameters
 
 
+def gained(work: OddsWork, terms: Collection[frozenset[str]]) -> NamedTest | None:
+    """Wald's test of some terms under a design; None without one, where likelihoods tell, and where the
+    model is stratified."""
+    model = work.model
+    if model.weighted is None or work.question.within:
+        return None
+    columns = [
+        column
+        for term, at in zip(model.terms, model.places, strict=True)
+        if frozenset(part.name for part in term.parts) in terms
+        for column in at
+    ]
+    return model.whole_test(columns) if columns else None
+
+
 def takes_long(question: Question) -> bool:
     """Replicates fit the model hundreds of times."""
     return getattr(question.counted_by, "errors", "linearised") != "linearised"
@@ -331,4 +347,5 @@ ODDS = Lens[OddsWork](
     prints=PANELS,
     methods=methods,
     takes_long=takes_long,
+    gained=gained,
 )

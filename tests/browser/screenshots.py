@@ -93,6 +93,16 @@ def compare(page: Page) -> None:
     page.wait_for_timeout(800)
 
 
+def report(page: Page) -> None:
+    ask(page)
+    page.get_by_role("link", name="Report", exact=True).click()
+    page.locator(".live").first.wait_for()
+    page.get_by_role("region", name="Put in").get_by_role(
+        "button", name="Does illness vary with water source"
+    ).click()
+    page.wait_for_timeout(1500)
+
+
 def among(page: Page) -> None:
     ask(page)
     page.get_by_role("link", name="…where the home was flooded").click()
@@ -114,13 +124,6 @@ def distribution(page: Page) -> None:
     ask(page)
     page.get_by_role("link", name="How old are the heads").click()
     page.locator(".mark-rect path").first.wait_for()
-    page.wait_for_timeout(400)
-
-
-def expected(page: Page) -> None:
-    ask(page)
-    page.get_by_role("link", name="Where does the water come from").click()
-    page.get_by_text("depart from equal shares").wait_for()
     page.wait_for_timeout(400)
 
 
@@ -199,10 +202,10 @@ VIEWS: list[tuple[str, str, Callable[[Page], None]]] = [
     ("groups", "light", groups),
     ("import-preview", "light", preview),
     ("compare", "light", compare),
+    ("report", "light", report),
     ("among", "light", among),
     ("set-aside", "light", set_aside),
     ("distribution", "light", distribution),
-    ("expected", "dark", expected),
     ("glance", "light", glance),
     ("strata", "light", strata),
     ("map", "light", correspondence),

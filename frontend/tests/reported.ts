@@ -32,6 +32,7 @@ export function mountOnPage(
       providePage(ref(page), {
         look: looked,
         isReader: computed(() => isReader),
+        decimalComma: ref(false),
         titleOf: (question) => (question === 'q' ? 'By source?' : 'gone'),
       })
       provideReport({ study: ref('s'), report: ref('r'), style: ref('{}') })

@@ -26,6 +26,8 @@ const props = defineProps<{
   name?: string
   /** One of many: it keeps its size. */
   isSmall?: boolean
+  /** Its axes write decimals after a comma. */
+  decimalComma?: boolean
 }>()
 const emit = defineEmits<{ choose: [tile: Tile]; look: [tile: Tile | null] }>()
 
@@ -97,9 +99,12 @@ function showMarked() {
 }
 
 let turn = 0
+/** As the documents write them: a narrow space between thousands. */
+const COMMA = { decimal: ',', thousands: '\u202f', grouping: [3], currency: ['', ''] }
+
 watch(
-  [drawn, config, place],
-  async ([spec, look, element]) => {
+  [drawn, config, place, () => props.decimalComma],
+  async ([spec, look, element, comma]) => {
     if (!look || !element) return
     const mine = ++turn
     const [{ default: embed }, { expressionInterpreter }] = await Promise.all([
@@ -117,6 +122,7 @@ watch(
       defaultStyle: false,
       tooltip: false,
       config: toPlain(look),
+      ...(comma ? { formatLocale: COMMA as never } : {}),
     })
     if (mine === turn) makeTilesReachable()
   },

@@ -48,7 +48,11 @@ function change(changes: Record<string, unknown>) {
         :caption="part.caption"
       />
       <figure v-else-if="part.picture">
-        <FigureView :spec="part.picture" :label="part.description" />
+        <FigureView
+          :spec="part.picture"
+          :label="part.description"
+          :decimal-comma="page.decimalComma.value"
+        />
         <figcaption>
           <b>{{ part.label }}.</b> {{ captionOf(part) }}
         </figcaption>

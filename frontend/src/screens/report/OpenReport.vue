@@ -49,7 +49,8 @@ function titleOf(id: string): string {
   return questionInWords(saved, codebooks.value[data.value.indexOf(saved.dataset)])
 }
 
-providePage(page.data as never, { look, isReader, titleOf })
+const decimalComma = computed(() => !!report.data.value?.style.decimal_comma)
+providePage(page.data as never, { look, isReader, decimalComma, titleOf })
 provideReport({
   study: toRef(() => props.study.id),
   report: toRef(() => props.id),

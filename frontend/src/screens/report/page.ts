@@ -26,6 +26,7 @@ export interface PageNow {
   /** Somebody has looked at what moved in a block. */
   look: (names: string[]) => void
   isReader: Ref<boolean>
+  decimalComma: Ref<boolean>
   titleOf: (question: string) => string
 }
 
@@ -38,7 +39,7 @@ export function usePageNow(): PageNow {
 /** For the parts of the page below. */
 export function providePage(
   page: Ref<Schemas['PageOut'] | undefined>,
-  rest: Pick<PageNow, 'look' | 'isReader' | 'titleOf'>,
+  rest: Pick<PageNow, 'look' | 'isReader' | 'decimalComma' | 'titleOf'>,
 ): PageNow {
   const parts = computed(() => {
     const found = new Map<string, Part[]>()

@@ -10,7 +10,11 @@ import type { Question } from '@/api/types'
 import { useLongWork } from '@/screens/ask/useLongWork'
 import { emptyQuestion } from '@/screens/ask/words'
 
-type Sent = { body: { token: string; question: Question }; signal: AbortSignal }
+type Sent = {
+  headers: { 'Hobrix-Work': string }
+  body: { question: Question }
+  signal: AbortSignal
+}
 type Named = { params: { path: { token: string } } }
 
 const api = vi.hoisted(() => ({ GET: vi.fn(), POST: vi.fn(), DELETE: vi.fn() }))
@@ -71,16 +75,19 @@ it('an answer that comes at once is not asked about', async () => {
 
 it('after a second it says how much is done, under the name the work was given', async () => {
   const { long } = use()
-  expect(long.percentDone.value).toBe(0)
+  expect(long.words.value).toBe('')
   await vi.advanceTimersByTimeAsync(1100)
   await flushPromises()
   expect(long.isSlow.value).toBe(true)
-  expect(long.percentDone.value).toBe(43)
+  expect(long.words.value).toBe('Working it out… 43% done.')
   const asked = api.GET.mock.calls[0]![1] as Named
-  expect(asked.params.path.token).toBe(sent(0).body.token)
+  expect(asked.params.path.token).toBe(sent(0).headers['Hobrix-Work'])
   api.GET.mockResolvedValue({ done: 0.9 })
   await vi.advanceTimersByTimeAsync(600)
-  expect(long.percentDone.value).toBe(90)
+  expect(long.words.value).toBe('Working it out… 90% done.')
+  api.GET.mockResolvedValue({ done: null, place: 3 })
+  await vi.advanceTimersByTimeAsync(600)
+  expect(long.words.value).toBe('Waiting for its turn: number 3 in the queue.')
   answerNow({ answer: 1 })
   await flushPromises()
   expect(long.isSlow.value).toBe(false)
@@ -92,7 +99,7 @@ it('stopping ends the work on the server', async () => {
   await cache.cancelQueries({ queryKey: ['study', 's1', 'answer'] })
   expect(sent(0).signal.aborted).toBe(true)
   const ended = api.DELETE.mock.calls.map(([, options]) => (options as Named).params.path.token)
-  expect(ended).toEqual([sent(0).body.token])
+  expect(ended).toEqual([sent(0).headers['Hobrix-Work']])
 })
 
 it('another question ends the work on the one before', async () => {
@@ -102,7 +109,7 @@ it('another question ends the work on the one before', async () => {
   await vi.advanceTimersByTimeAsync(10)
   expect(sent(0).signal.aborted).toBe(true)
   expect(api.DELETE).toHaveBeenCalledTimes(1)
-  expect(sent(1).body.token).not.toBe(sent(0).body.token)
+  expect(sent(1).headers['Hobrix-Work']).not.toBe(sent(0).headers['Hobrix-Work'])
   expect(sent(1).body.question.confidence).toBe(0.9)
 })
 

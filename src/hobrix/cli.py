@@ -66,6 +66,7 @@ def answer_command(question: Path, data: Path, codebook: Path | None, panels: st
 def demo(port: int) -> None:
     """Start Hobrix with the demo study and print a link that signs the demo user in once."""
     serving.prepare()
+    serving.take_home()
     from django.conf import settings
 
     from hobrix.web.demo.lending import start_lenders
@@ -102,6 +103,7 @@ def link(base: str) -> None:
 def serve(port: int) -> None:
     """Start Hobrix."""
     serving.prepare()
+    serving.take_home()
     port = serving.free_port(port)
     click.echo(f"Hobrix: http://127.0.0.1:{port}/")
     serving.serve(port)

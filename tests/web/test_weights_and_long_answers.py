@@ -10,7 +10,7 @@ from django.test import Client
 
 from hobrix.core.progress import Stopped
 from hobrix.core.questions.sampling import drawn
-from hobrix.web.studies import under_way
+from hobrix.web import beside
 from hobrix.web.studies.models import DataSet, Study
 from web.conftest import bring
 
@@ -94,16 +94,20 @@ def test_newer_data_that_cannot_meet_the_totals_are_told(owner: Client, dataset:
 
 
 def test_work_under_way_tells_how_far_it_is_and_ends_when_stopped() -> None:
-    with under_way.under_way(1, "a") as tell:
+    one, other = beside.Asker(1, "a"), beside.Asker(2, "a")
+
+    def work(tell: Any) -> None:
         tell(0.25)
-        assert under_way.progress(1, "a") == 0.25
-        assert under_way.progress(2, "a") is None
-        under_way.stop(2, "a")
+        assert beside.look(one) == beside.UnderWay(0.25)
+        assert beside.look(other) is None
+        beside.stop(other)
         tell(0.5)
-        under_way.stop(1, "a")
-        with pytest.raises(Stopped):
-            tell(0.75)
-    assert under_way.progress(1, "a") is None
+        beside.stop(one)
+        tell(0.75)
+
+    with pytest.raises(Stopped):
+        beside.run(one, beside.Piece("key", "home", work, ()))
+    assert beside.look(one) is None
 
 
 @pytest.mark.django_db(transaction=True)
@@ -119,10 +123,11 @@ def test_a_long_answer_is_stopped_from_another_request(
         "counted_by": design,
     }
     base = f"/api/studies/{study.id}"
-    body = {"dataset": str(dataset.id), "question": question, "token": "mine"}
+    body = {"dataset": str(dataset.id), "question": question}
     responses: list[Any] = []
+    mine = {"Hobrix-Work": "mine"}
     work = threading.Thread(
-        target=lambda: responses.append(owner.post(f"{base}/answer", body, **JSON))
+        target=lambda: responses.append(owner.post(f"{base}/answer", body, headers=mine, **JSON))
     )
     work.start()
     for _ in range(400):

@@ -3,6 +3,7 @@ import { useQueries, useQuery } from '@tanstack/vue-query'
 import { computed, ref, toValue, type MaybeRefOrGetter } from 'vue'
 
 import { client, unwrap } from './client'
+import { newWork, WORK } from './patience'
 import type { Maybe } from './queries'
 import type { AnswerWithFigures, PanelWithFigures, Question } from './types'
 
@@ -25,14 +26,18 @@ const keyOf = ({ study, dataset, version, question }: Asked, ...what: string[]) 
 
 /** Work under a name of its own, which is ended on the server when nobody waits for it any more. */
 function stoppable(asked: Asked, token: { value: string }, signal: AbortSignal) {
-  const name = (token.value = `${Date.now()}-${Math.random()}`)
+  const name = (token.value = newWork())
   const study_id = toValue(asked.study)!
   signal.addEventListener('abort', () => {
     void client.DELETE('/api/studies/{study_id}/answer/under-way/{token}', {
       params: { path: { study_id, token: name } },
     })
   })
-  return { dataset: toValue(asked.dataset)!, question: toValue(asked.question)!, token: name }
+  return {
+    headers: { [WORK]: name },
+    body: { dataset: toValue(asked.dataset)!, question: toValue(asked.question)! },
+    signal,
+  }
 }
 
 /** The answer to a question as it stands; the last answer stays in view while the next is made. */
@@ -44,8 +49,7 @@ export function useAnswer(asked: Asked, canBeAsked: MaybeRefOrGetter<boolean>) {
       const given = await unwrap(
         client.POST('/api/studies/{study_id}/answer', {
           params: { path: { study_id: toValue(asked.study)! } },
-          body: stoppable(asked, token, signal),
-          signal,
+          ...stoppable(asked, token, signal),
         }),
       )
       return given as AnswerWithFigures
@@ -64,8 +68,7 @@ function panelQuery(asked: Asked, name: string, token: { value: string }) {
       const given = await unwrap(
         client.POST('/api/studies/{study_id}/answer/panels/{panel}', {
           params: { path: { study_id: toValue(asked.study)!, panel: name } },
-          body: stoppable(asked, token, signal),
-          signal,
+          ...stoppable(asked, token, signal),
         }),
       )
       return given as PanelWithFigures

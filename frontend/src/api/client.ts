@@ -1,6 +1,7 @@
 /** The one client of the server's API. Errors arrive as Problem. */
 import createClient from 'openapi-fetch'
 
+import { patientFetch } from './patience'
 import type { paths } from './schema'
 import type { ProblemDetails } from './types'
 
@@ -25,7 +26,11 @@ export function csrfToken(): string {
   return document.cookie.match(/(?:^|; )csrftoken=([^;]*)/)?.[1] ?? ''
 }
 
-export const client = createClient<paths>({ baseUrl: '/', credentials: 'same-origin' })
+export const client = createClient<paths>({
+  baseUrl: '/',
+  credentials: 'same-origin',
+  fetch: patientFetch,
+})
 
 client.use({
   onRequest({ request }) {
@@ -36,15 +41,18 @@ client.use({
 
 type Result<T> = { data?: T; error?: unknown; response: Response }
 
+/** What `patientFetch` never lets through. */
+type StillWorking = { still_working: true }
+
 /** The data of a call, or its Problem thrown. */
-export async function unwrap<T>(call: Promise<Result<T>>): Promise<T> {
+export async function unwrap<T>(call: Promise<Result<T>>): Promise<Exclude<T, StillWorking>> {
   let result: Result<T>
   try {
     result = await call
   } catch {
     throw new Error('Hobrix cannot be reached. What you did last may not be saved.')
   }
-  if (result.response.ok) return result.data as T
+  if (result.response.ok) return result.data as Exclude<T, StillWorking>
   throw asProblem(result.error, result.response.status)
 }
 

@@ -110,10 +110,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Characteristics
+         * First Table
          * @description Characteristics by outcome, as the first table of a paper.
          */
-        post: operations["hobrix_web_api_answers_characteristics"];
+        post: operations["hobrix_web_api_answers_first_table"];
         delete?: never;
         options?: never;
         head?: never;
@@ -208,7 +208,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Read Progress */
+        /**
+         * Read Progress
+         * @description How far the work of this name is, and whose turn it is.
+         */
         get: operations["hobrix_web_api_answers_read_progress"];
         put?: never;
         post?: never;
@@ -1100,8 +1103,7 @@ export interface paths {
         };
         /**
          * Export Report
-         * @description The report as a document, its tables or pictures, or as JSON that `hobrix report` reads. ``token``
-         *     names the work, so that it can be looked at and stopped.
+         * @description The report as a document, its tables or pictures, or as JSON that `hobrix report` reads.
          */
         get: operations["hobrix_web_api_report_pages_export_report"];
         put?: never;
@@ -1437,10 +1439,7 @@ export interface components {
             /** Write Up */
             write_up: string;
         };
-        /**
-         * AnswerRequest
-         * @description ``token`` names the work, so that it can be looked at and stopped while it lasts.
-         */
+        /** AnswerRequest */
         AnswerRequest: {
             /**
              * Dataset
@@ -1448,8 +1447,6 @@ export interface components {
              */
             dataset: string;
             question: components["schemas"]["Question"];
-            /** Token */
-            token?: string | null;
         };
         /**
          * AnswerSideBySide
@@ -5405,11 +5402,14 @@ export interface components {
         };
         /**
          * Progress
-         * @description From 0 to 1; null where nothing of that name is under way.
+         * @description From 0 to 1; null where nothing is known of it. ``place``: whose turn it is in the queue, 1 for
+         *     the next; null for work that goes on.
          */
         Progress: {
             /** Done */
             done: number | null;
+            /** Place */
+            place?: number | null;
         };
         /**
          * ProportionOptions
@@ -6529,6 +6529,21 @@ export interface components {
             cutoff: number;
             /** Steps */
             steps: components["schemas"]["Step"][];
+        };
+        /**
+         * StillWorking
+         * @description What is said instead of an answer; to be asked for again under the same name.
+         */
+        StillWorking: {
+            /** Done */
+            done: number | null;
+            /** Place */
+            place?: number | null;
+            /**
+             * Still Working
+             * @constant
+             */
+            still_working: true;
         };
         /**
          * Stratum
@@ -7715,6 +7730,15 @@ export interface operations {
                     "application/json": components["schemas"]["AnswerWithFigures"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StillWorking"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -7768,8 +7792,26 @@ export interface operations {
                     "application/json": components["schemas"]["Glance"][];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StillWorking"];
+                };
+            };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7788,7 +7830,7 @@ export interface operations {
             };
         };
     };
-    hobrix_web_api_answers_characteristics: {
+    hobrix_web_api_answers_first_table: {
         parameters: {
             query?: never;
             header?: never;
@@ -7812,8 +7854,26 @@ export interface operations {
                     "application/json": components["schemas"]["FirstTable"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StillWorking"];
+                };
+            };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7901,6 +7961,15 @@ export interface operations {
                     "application/json": components["schemas"]["PanelWithFigures"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StillWorking"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -7954,8 +8023,26 @@ export interface operations {
                     "application/json": components["schemas"]["Screening"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StillWorking"];
+                };
+            };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8378,6 +8465,15 @@ export interface operations {
                     "application/json": components["schemas"]["ComparisonOut"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StillWorking"];
+                };
+            };
             /** @description Forbidden */
             403: {
                 headers: {
@@ -8429,6 +8525,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparedQuestion"][];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StillWorking"];
                 };
             };
             /** @description Forbidden */
@@ -10683,9 +10788,7 @@ export interface operations {
     };
     hobrix_web_api_report_pages_export_report: {
         parameters: {
-            query?: {
-                token?: string;
-            };
+            query?: never;
             header?: never;
             path: {
                 study_id: string;
@@ -10702,6 +10805,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StillWorking"];
+                };
             };
             /** @description Forbidden */
             403: {
@@ -10757,6 +10869,15 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StillWorking"];
+                };
+            };
             /** @description No Content */
             204: {
                 headers: {
@@ -10814,6 +10935,15 @@ export interface operations {
                     "application/json": components["schemas"]["MethodsOut"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StillWorking"];
+                };
+            };
             /** @description Forbidden */
             403: {
                 headers: {
@@ -10864,8 +10994,35 @@ export interface operations {
                     "application/json": components["schemas"]["PageOut"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StillWorking"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10895,6 +11052,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnswerParts"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StillWorking"];
                 };
             };
             /** @description Forbidden */

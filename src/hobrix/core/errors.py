@@ -1,5 +1,7 @@
 """What can be wrong with a file, a codebook or a question, in words the researcher can act on."""
 
+from typing import Any
+
 
 class HobrixError(Exception):
     """Anything the researcher can put right. ``message`` is a full sentence."""
@@ -7,6 +9,10 @@ class HobrixError(Exception):
     def __init__(self, message: str) -> None:
         super().__init__(message)
         self.message = message
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        # Sent between processes whole, whatever a kind of error takes to be made.
+        return _again, (type(self), self.args), self.__dict__
 
 
 class FormatError(HobrixError):
@@ -49,3 +55,7 @@ class RecipeError(HobrixError):
     def __init__(self, message: str, *, field: str) -> None:
         super().__init__(message)
         self.field = field
+
+
+def _again(kind: type[HobrixError], args: tuple[Any, ...]) -> HobrixError:
+    return kind.__new__(kind, *args)

@@ -5,6 +5,11 @@ import socket
 import sys
 from pathlib import Path
 
+from hobrix.web.home import CannotStart, hold, in_words, refuse_newer
+
+# The file that holds the home, once it is taken.
+_held: list[int] = []
+
 
 def set_up() -> None:
     """Django ready to use."""
@@ -15,13 +20,47 @@ def set_up() -> None:
 
 
 def prepare() -> None:
-    """Django ready to use, the database migrated, the built front end collected."""
-    set_up()
+    """Django ready to use, the database migrated, the built front end collected.
+
+    Raises:
+        CannotStart: with the reason in words.
+    """
+    import sqlite3
+
+    from django.core.exceptions import ImproperlyConfigured
+    from django.db.utils import DatabaseError
+
+    try:
+        set_up()
+        _migrate()
+        _collect()
+    except (OSError, DatabaseError, sqlite3.DatabaseError) as error:
+        raise in_words(error, home_wanted()) from error
+    except ImproperlyConfigured as error:
+        raise CannotStart(str(error)) from error
+
+
+def home_wanted() -> Path:
+    """Also where it cannot be used."""
+    project = Path(__file__).resolve().parents[3]
+    return Path(os.environ.get("HOBRIX_HOME", project / "var")).resolve()
+
+
+def _migrate() -> None:
+    from django.conf import settings
+    from django.core.management import call_command
+    from django.db.migrations.loader import MigrationLoader
+
+    known = set(MigrationLoader(None).disk_migrations)
+    refuse_newer(settings.HOME, Path(str(settings.DATABASES["default"]["NAME"])), known)
+    # Without the system checks, which would load the whole API a second time.
+    call_command("migrate", verbosity=0, skip_checks=True)
+
+
+def _collect() -> None:
     from django.conf import settings
     from django.core.management import call_command
 
-    # Without the system checks, which would load the whole API a second time.
-    call_command("migrate", verbosity=0, skip_checks=True)
     stamp = settings.HOME / "static-collected"
     index = Path(settings.FRONTEND) / "index.html"
     built = str(index.stat().st_mtime_ns) if index.exists() else ""
@@ -46,11 +85,18 @@ def free_port(wanted: int) -> int:
     raise OSError("no free port")
 
 
-def serve(port: int) -> None:
+def take_home() -> None:
+    """The home is this process's, and the server's it turns into; raises CannotStart where it is not
+    free."""
+    if not _held:
+        _held.append(hold(home_wanted()))
+
+
+def serve(port: int, host: str = "127.0.0.1") -> None:
     """Replace this process by the server, which starts the background worker beside itself."""
+    take_home()
     from hobrix.web.jobs.abandoned import remove_orphans
 
     remove_orphans()
-    arguments = ["gunicorn", "--config", "python:hobrix.web.config.gunicorn"]
-    arguments += ["--bind", f"127.0.0.1:{port}"]
-    os.execv(sys.executable, [sys.executable, "-m", *arguments])
+    command = [sys.executable, "-m", "hobrix.web.config.server", host, str(port)]
+    os.execv(sys.executable, command)

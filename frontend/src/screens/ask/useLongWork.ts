@@ -25,5 +25,11 @@ export function useLongWork(
   const progress = useProgress(study, work.token, isSlow)
   /** In whole percent; 0 where nothing is known of it. */
   const percentDone = computed(() => Math.floor(100 * (progress.data.value?.done ?? 0)))
-  return { isSlow, percentDone }
+  /** How far it is, or whose turn it is where it waits for others; "" where nothing is known. */
+  const words = computed(() => {
+    const place = progress.data.value?.place
+    if (place) return `Waiting for its turn: number ${place} in the queue.`
+    return percentDone.value ? `Working it out… ${percentDone.value}% done.` : ''
+  })
+  return { isSlow, words }
 }

@@ -4,6 +4,7 @@ import { ref } from 'vue'
 
 import { useProgress } from '@/api/answers'
 import { asProblem, client } from '@/api/client'
+import { newWork, patientFetch, WORK } from '@/api/patience'
 import { percent } from '@/design/numbers'
 import { useNotices } from '@/notices'
 
@@ -31,11 +32,13 @@ const progress = useProgress(
 
 async function take(kind: Kind) {
   under.value = kind
-  token.value = `${Date.now()}-report`
+  token.value = newWork()
   try {
     await props.save()
-    const response = await fetch(
-      `/api/studies/${props.study}/reports/${props.report}/export/${kind}?token=${token.value}`,
+    const response = await patientFetch(
+      new Request(`/api/studies/${props.study}/reports/${props.report}/export/${kind}`, {
+        headers: { [WORK]: token.value },
+      }),
     )
     if (!response.ok) throw asProblem(await response.json().catch(() => null), response.status)
     const name = /filename\*?=(?:utf-8'')?"?([^";]+)/i.exec(

@@ -1,6 +1,6 @@
 """Answers to questions, kept or not."""
 
-from typing import Annotated
+from typing import Annotated, Any
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
@@ -15,19 +15,23 @@ from hobrix.core.questions import (
     Question,
     Screening,
     Within,
-    at_a_glance,
     compare_set_aside,
-    first_table,
     offered,
     rows_set_aside,
-    screen,
 )
 from hobrix.web.api.problems import Problem
+from hobrix.web.api.waiting import Progress, StillWorking, asker_of, beside, there
+from hobrix.web.beside import Asker, look, stop
 from hobrix.web.studies.access import dataset_for, study_for
-from hobrix.web.studies.answers import AnswerWithFigures, PanelWithFigures, answered, opened
+from hobrix.web.studies.answers import (
+    AnswerWithFigures,
+    PanelWithFigures,
+    asked,
+    asked_for_panel,
+)
 from hobrix.web.studies.frames import frame_of
+from hobrix.web.studies.looking_over import characteristics, glances, piece_over, screened
 from hobrix.web.studies.rows import picked_rows
-from hobrix.web.studies.under_way import progress, stop, under_way
 
 router = Router(by_alias=True)
 
@@ -35,37 +39,33 @@ router = Router(by_alias=True)
 Token = Annotated[str, Field(min_length=1, max_length=80)]
 
 
-class AnswerRequest(Schema):
-    """``token`` names the work, so that it can be looked at and stopped while it lasts."""
+REFUSED = {202: StillWorking, 404: Problem, 409: Problem, 422: Problem}
 
+
+class AnswerRequest(Schema):
     dataset: UUID
     question: Question
-    token: Token | None = None
 
 
-@router.post("", response={200: AnswerWithFigures, 404: Problem, 409: Problem, 422: Problem})
+@router.post("", response={200: AnswerWithFigures, **REFUSED})
 def answer_question(
     request: HttpRequest, study_id: Path[UUID], body: AnswerRequest
 ) -> HttpResponse:
     """Answer a question without keeping it. Members in any role may ask."""
     dataset = dataset_for(request.user, study_id, body.dataset)
-    with under_way(int(request.user.pk or 0), body.token or "") as tell:
-        found = answered(dataset, body.question, tell)
+    found = there(asked(asker_of(request), dataset, body.question))
     return HttpResponse(found.json, content_type="application/json")
 
 
-@router.post(
-    "/panels/{panel}", response={200: PanelWithFigures, 404: Problem, 409: Problem, 422: Problem}
-)
+@router.post("/panels/{panel}", response={200: PanelWithFigures, **REFUSED})
 def open_panel(
     request: HttpRequest, study_id: Path[UUID], panel: Path[str], body: AnswerRequest
 ) -> HttpResponse:
     """One panel of the answer to a question: what it shows, the checks that need its numbers, and
     what it adds to the write-up."""
     dataset = dataset_for(request.user, study_id, body.dataset)
-    with under_way(int(request.user.pk or 0), body.token or "") as tell:
-        found = opened(dataset, body.question, panel, tell)
-    return HttpResponse(found, content_type="application/json")
+    found = there(asked_for_panel(asker_of(request), dataset, body.question, panel))
+    return HttpResponse(found.json, content_type="application/json")
 
 
 class LensesRequest(Schema):
@@ -80,23 +80,19 @@ def lenses(request: HttpRequest, study_id: Path[UUID], body: LensesRequest) -> l
     return list(offered(body.question, frame_of(dataset)))
 
 
-class Progress(Schema):
-    """From 0 to 1; null where nothing of that name is under way."""
-
-    done: float | None
-
-
 @router.get("/under-way/{token}", response={200: Progress, 404: Problem})
 def read_progress(request: HttpRequest, study_id: Path[UUID], token: Path[Token]) -> Progress:
+    """How far the work of this name is, and whose turn it is."""
     study_for(request.user, study_id)
-    return Progress(done=progress(int(request.user.pk or 0), token))
+    found = look(Asker(int(request.user.pk or 0), token))
+    return Progress(done=None) if found is None else Progress(done=found.done, place=found.place)
 
 
 @router.delete("/under-way/{token}", response={204: None, 404: Problem})
 def stop_answer(request: HttpRequest, study_id: Path[UUID], token: Path[Token]) -> Status[None]:
     """End the work on an answer; its request ends with 409."""
     study_for(request.user, study_id)
-    stop(int(request.user.pk or 0), token)
+    stop(Asker(int(request.user.pk or 0), token))
     return Status(204, None)
 
 
@@ -115,21 +111,19 @@ class GlanceRequest(ManyRequest):
     shares: Annotated[list[float], Field(max_length=200)] | None = None
 
 
-@router.post("/at-a-glance", response={200: list[Glance], 404: Problem, 422: Problem})
-def many_at_a_glance(
-    request: HttpRequest, study_id: Path[UUID], body: GlanceRequest
-) -> list[Glance]:
+@router.post("/at-a-glance", response={200: list[Glance], **REFUSED})
+def many_at_a_glance(request: HttpRequest, study_id: Path[UUID], body: GlanceRequest) -> Any:
     """Many variables at once: answers, missing, and the test of equal shares."""
     dataset = dataset_for(request.user, study_id, body.dataset)
-    # A list: a pair would be taken for a status and a body.
-    return list(at_a_glance(body.question, frame_of(dataset), body.variables, body.shares))
+    piece = piece_over(glances, dataset, body.question, body.variables, body.shares)
+    return beside(request, piece)
 
 
-@router.post("/screening", response={200: Screening, 404: Problem, 422: Problem})
-def screening(request: HttpRequest, study_id: Path[UUID], body: ManyRequest) -> Screening:
+@router.post("/screening", response={200: Screening, **REFUSED})
+def screening(request: HttpRequest, study_id: Path[UUID], body: ManyRequest) -> Any:
     """Which variables go with the outcome, the strongest first; an exploration."""
     dataset = dataset_for(request.user, study_id, body.dataset)
-    return screen(body.question, frame_of(dataset), body.variables)
+    return beside(request, piece_over(screened, dataset, body.question, body.variables))
 
 
 class FirstTableRequest(Schema):
@@ -142,19 +136,12 @@ class FirstTableRequest(Schema):
     tests: bool = False
 
 
-@router.post("/first-table", response={200: FirstTable, 404: Problem, 422: Problem})
-def characteristics(
-    request: HttpRequest, study_id: Path[UUID], body: FirstTableRequest
-) -> FirstTable:
+@router.post("/first-table", response={200: FirstTable, **REFUSED})
+def first_table(request: HttpRequest, study_id: Path[UUID], body: FirstTableRequest) -> Any:
     """Characteristics by outcome, as the first table of a paper."""
     dataset = dataset_for(request.user, study_id, body.dataset)
-    return first_table(
-        body.question,
-        frame_of(dataset),
-        within=body.within,
-        numbers=body.numbers,
-        tests=body.tests,
-    )
+    how = body.within, body.numbers, body.tests
+    return beside(request, piece_over(characteristics, dataset, body.question, *how))
 
 
 class AsideRequest(Schema):

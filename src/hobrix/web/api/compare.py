@@ -10,18 +10,18 @@ from pydantic import Field
 from hobrix.core.data import AllOf, IsOneOf
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions import Question
-from hobrix.core.questions.comparing import MOST, SideBySide, compare
-from hobrix.core.questions.other_people import Asked
+from hobrix.core.questions.comparing import MOST, SideBySide
 from hobrix.figures.comparing import pictures
 from hobrix.web.api.problems import Problem
+from hobrix.web.api.waiting import StillWorking, beside
 from hobrix.web.studies.access import dataset_for
 from hobrix.web.studies.frames import frame_of
-from hobrix.web.studies.terms import lineage
+from hobrix.web.studies.side_by_side import piece_comparing
 
 router = Router(by_alias=True)
 
 Title = Annotated[str, Field(max_length=300)]
-REFUSED = {403: Problem, 404: Problem, 422: Problem}
+REFUSED = {202: StillWorking, 403: Problem, 404: Problem, 422: Problem}
 
 
 class ComparedQuestion(Schema):
@@ -56,19 +56,11 @@ def compare_answers(
     request: HttpRequest, study_id: Path[UUID], body: CompareRequest
 ) -> dict[str, Any]:
     """Two to eight answers side by side; the first is what the others are held against."""
-    asked = []
-    for each in body.questions:
-        dataset = dataset_for(request.user, study_id, each.dataset)
-        asked.append(
-            Asked(
-                question=each.question,
-                frame=frame_of(dataset),
-                title=each.title,
-                data_set=dataset.name,
-                data_sets=frozenset(str(one.id) for one in lineage(dataset)),
-            )
-        )
-    found = compare(asked)
+    asked = [
+        (dataset_for(request.user, study_id, each.dataset), each.question, each.title)
+        for each in body.questions
+    ]
+    found = beside(request, piece_comparing(asked))
     return {"comparison": found, "figures": pictures(found)}
 
 

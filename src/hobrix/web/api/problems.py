@@ -1,9 +1,11 @@
 """Errors as problem details (RFC 9457), with a message a researcher can act on."""
 
+import errno
 import logging
 from collections.abc import Callable
 from typing import Any
 
+from django.db.utils import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError
@@ -12,6 +14,7 @@ from ninja.errors import ValidationError as RequestError
 from hobrix.core.errors import CodebookError, FormatError, HobrixError, QuestionError, RecipeError
 from hobrix.core.progress import Stopped
 from hobrix.core.questions import Question
+from hobrix.web.api.waiting import NotYet, not_yet
 from hobrix.web.studies.access import Forbidden
 from hobrix.web.studies.models import DataSet
 from hobrix.web.studies.preparing import SeenOld
@@ -110,6 +113,9 @@ def install(api: NinjaAPI) -> None:
     on(TermsAsked, lambda e: _terms(e.datasets))
     on(SeenOld, lambda _: _stale({}))
     on(Stopped, lambda _: problem(409, "stopped", "Stopped", "The answer was stopped."))
+    on(OperationalError, _storage)
+    on(OSError, _storage)
+    on(NotYet, lambda e: not_yet(e.under_way))
     on(RequestError, _invalid_request)
     on(Exception, _unforeseen)
     on(HttpError, lambda e: problem(e.status_code, "refused", "This does not work", str(e)))
@@ -134,6 +140,24 @@ def _unforeseen(error: Exception) -> HttpResponse:
     logging.getLogger("hobrix").error("unforeseen", exc_info=error)
     detail = "Hobrix made a mistake. Nothing was changed; the server log says more."
     return problem(500, "mistake", "Something went wrong here", detail)
+
+
+def _storage(error: Exception) -> HttpResponse:
+    """The disk or the database refuses; whoever runs the server can put that right."""
+    said = str(error)
+    if "full" in said or getattr(error, "errno", None) in (errno.ENOSPC, errno.EDQUOT):
+        detail = (
+            "The disk of the server is full, so this was not kept. Whoever runs Hobrix here has to make "
+            "room; then do it again."
+        )
+        return problem(507, "disk-full", "The disk is full", detail)
+    if "readonly" in said or getattr(error, "errno", None) in (errno.EROFS, errno.EACCES):
+        detail = "The server may not write to its disk, so this was not kept. Tell whoever runs it."
+        return problem(507, "read-only", "Nothing can be kept", detail)
+    if "locked" in said:
+        detail = "The server is busy keeping other changes. Nothing was changed; try again."
+        return problem(503, "busy", "Busy", detail)
+    return _unforeseen(error)
 
 
 def _question(error: QuestionError) -> HttpResponse:

@@ -1,5 +1,6 @@
 """What a report shows: its page with the answers as they are, what can be put in, and its documents."""
 
+from collections.abc import Callable
 from importlib.metadata import version
 from typing import Annotated, Any, Literal
 from uuid import UUID
@@ -13,26 +14,27 @@ from hobrix import figures
 from hobrix.core.questions.printed import Table
 from hobrix.core.report.checklist import Item, checklist
 from hobrix.core.report.document import questions_of
-from hobrix.core.report.methods import methods_paragraphs
-from hobrix.documents.page import Gone, PagePart
+from hobrix.documents.page import PagePart
 from hobrix.documents.writing import FORMATS, Format
 from hobrix.web.api.problems import Problem
-from hobrix.web.api.reports import REFUSED, Name
+from hobrix.web.api.reports import REFUSED as REFUSED_AT_ONCE
+from hobrix.web.api.reports import Name
+from hobrix.web.api.waiting import StillWorking, asker_of, beside
+from hobrix.web.reports import pieces
 from hobrix.web.reports.access import report_for
 from hobrix.web.reports.models import Report, ReportBlock
 from hobrix.web.reports.resolving import (
-    StudyAnswers,
     blocks_of,
-    page_now,
     stamp_of,
     standing_alone,
     written,
 )
 from hobrix.web.reports.writing import look_at
 from hobrix.web.studies.access import MAY_CHANGE
-from hobrix.web.studies.under_way import under_way
 
 router = Router(by_alias=True)
+
+REFUSED = {202: StillWorking, **REFUSED_AT_ONCE}
 
 
 class PageOut(Schema):
@@ -46,10 +48,10 @@ class PageOut(Schema):
     stamp: str
 
 
-@router.get("/page", response={200: PageOut, 404: Problem})
+@router.get("/page", response={200: PageOut, **REFUSED})
 def read_page(request: HttpRequest, study_id: Path[UUID], report_id: Path[UUID]) -> dict[str, Any]:
     report = report_for(request.user, study_id, report_id)
-    page, _ = page_now(report, request.user)
+    page = _beside(request, pieces.page, report)
     value = written(report, blocks_of(report))
     return {
         "parts": page.parts,
@@ -85,7 +87,7 @@ def looked_at(
 ) -> Status[None]:
     """Somebody has looked at what moved in these blocks."""
     report = report_for(request.user, study_id, report_id, *MAY_CHANGE)
-    page, _ = page_now(report, request.user)
+    page = _beside(request, pieces.page, report)
     look_at(report, page.shows, body.names)
     return Status(204, None)
 
@@ -107,21 +109,10 @@ def answer_parts(
     request: HttpRequest, study_id: Path[UUID], report_id: Path[UUID], question_id: Path[UUID]
 ) -> dict[str, Any]:
     report = report_for(request.user, study_id, report_id)
-    found = StudyAnswers(report, request.user)
-    try:
-        source = found.source(str(question_id))
-    except Gone as error:
-        raise Http404(str(error)) from None
-    printed = found.printed(source)
-    return {
-        "question": question_id,
-        "title": source.title,
-        "tables": printed.tables,
-        "flow": printed.flow,
-        "pictures": figures.of(printed.answer),
-        "lead": printed.answer.reading.lead,
-        "write_up": printed.answer.write_up,
-    }
+    given = _beside(request, pieces.parts, report, str(question_id))
+    if given is None:
+        raise Http404("There is no such question.")
+    return {"question": question_id, **given._asdict()}
 
 
 class MethodsOut(Schema):
@@ -132,18 +123,9 @@ class MethodsOut(Schema):
 def methods(request: HttpRequest, study_id: Path[UUID], report_id: Path[UUID]) -> dict[str, Any]:
     """Methods paragraphs from what the report really asked."""
     report = report_for(request.user, study_id, report_id)
-    found = StudyAnswers(report, request.user)
-    asked = []
-    for name in questions_of(written(report, blocks_of(report)).blocks):
-        try:
-            source = found.source(name)
-            asked.append((source, found.printed(source)))
-        except Gone:
-            continue
-    return {"paragraphs": methods_paragraphs(asked, version("hobrix"))}
+    return {"paragraphs": _beside(request, pieces.methods, report, version("hobrix"))}
 
 
-Token = Annotated[str, Field(max_length=80)]
 Export = Format | Literal["json"]
 
 
@@ -153,20 +135,24 @@ def export_report(
     study_id: Path[UUID],
     report_id: Path[UUID],
     kind: Path[Export],
-    token: Token = "",
 ) -> HttpResponse:
-    """The report as a document, its tables or pictures, or as JSON that `hobrix report` reads. ``token``
-    names the work, so that it can be looked at and stopped."""
+    """The report as a document, its tables or pictures, or as JSON that `hobrix report` reads."""
     report = report_for(request.user, study_id, report_id)
     if kind == "json":
         value = standing_alone(report, request.user)
         data = value.model_dump_json(by_alias=True, indent=1).encode()
         return _file(data, "application/json", report, ".json")
     how = FORMATS[kind]
-    with under_way(int(request.user.pk or 0), token) as tell:
-        page, _ = page_now(report, request.user, tell)
-        data = how.write(page)
+    data = _beside(request, pieces.document, report, kind)
     return _file(data, how.media_type, report, how.ends)
+
+
+def _beside(
+    request: HttpRequest, function: Callable[..., Any], report: Report, *arguments: Any
+) -> Any:
+    """One of the report's pieces of work; raises NotYet while it goes on."""
+    piece = pieces.piece_of(asker_of(request), function, report, request.user, *arguments)
+    return beside(request, piece)
 
 
 def _file(data: bytes, media_type: str, report: Report, ends: str) -> HttpResponse:

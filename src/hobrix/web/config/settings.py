@@ -23,11 +23,14 @@ CSRF_TRUSTED_ORIGINS = ["http://localhost:5173", "http://127.0.0.1:5173"] if DEB
 
 
 def _secret_key() -> str:
-    """A key made on first start and kept beside the database."""
+    """A key made on first start and kept beside the database. An empty one (the disk was full) was
+    never used."""
     file = HOME / "secret-key"
-    if not file.exists():
-        file.touch(mode=0o600)
-        file.write_text(secrets.token_urlsafe(50))
+    if not file.exists() or not file.read_text():
+        made = HOME / f"secret-key.{os.getpid()}"
+        made.touch(mode=0o600)
+        made.write_text(secrets.token_urlsafe(50))
+        made.replace(file)
     return file.read_text()
 
 
@@ -105,11 +108,17 @@ IMPORTED_AT_ONCE = 8 * 1024 * 1024
 # What is made of other data sets is made at once up to so many cells (rows times variables).
 MADE_AT_ONCE = 3_000_000
 DATA_UPLOAD_MAX_MEMORY_SIZE = 10 * 1024 * 1024
-# Decoded columns kept in memory, in bytes.
-COLUMN_CACHE_SIZE = 512 * 1024 * 1024
-# Bytes of answers as they are sent, and of the work behind them, kept in memory.
+# Answers are worked out beside the threads that serve, in processes that are started when they are
+# needed: so many for what is short, and so many more for what is long. One may take so much memory.
+BESIDE = not DEBUG
+SHORT_PLACES = 2
+LONG_PLACES = max(1, min(8, (os.cpu_count() or 1) - 1))
+ANSWER_MEMORY = 4 * 1024**3
+# Bytes kept in memory, in each of these processes: decoded columns, answers as they are sent, and the
+# work behind them.
+COLUMN_CACHE_SIZE = 256 * 1024 * 1024
 ANSWER_CACHE_SIZE = 64 * 1024 * 1024
-WORK_CACHE_SIZE = 512 * 1024 * 1024
+WORK_CACHE_SIZE = 256 * 1024 * 1024
 
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 

@@ -14,5 +14,6 @@ PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 ALLOWED_HOSTS = ["*"]
 (HOME / "static").mkdir(exist_ok=True)
 
-# Quicker; tests of the reading apart turn it on.
+# Quicker; tests of the reading apart and of the processes beside turn them on.
 READ_APART = False
+BESIDE = False

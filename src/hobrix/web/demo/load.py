@@ -16,7 +16,7 @@ from hobrix.web.demo import later, lending, outbreak
 from hobrix.web.demo.generate import CODEBOOK_FILE, CSV_FILE
 from hobrix.web.demo.report import write_report
 from hobrix.web.lending.service import version_of
-from hobrix.web.studies.answers import answered, fingerprint_of
+from hobrix.web.studies.answers import fingerprint_of, keep_headline
 from hobrix.web.studies.bringing import make
 from hobrix.web.studies.importing import import_file
 from hobrix.web.studies.models import DataSet, Membership, Role, SavedQuestion, Study
@@ -162,6 +162,6 @@ def _ask(study: Study, dataset: DataSet, line: list[dict[str, Any]], first: int)
             question=asked.model_dump(mode="json", by_alias=True),
             fingerprint=fingerprint_of(asked),
         )
-        answered(dataset, asked)
+        keep_headline(dataset, asked)
         if not each["depth"]:
             parent = saved

@@ -10,7 +10,8 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from operator import itemgetter
-from typing import TypeVar
+from typing import Any, TypeVar, cast
+from uuid import UUID
 
 from cachetools import LRUCache
 from django.conf import settings
@@ -29,6 +30,7 @@ from hobrix.core.questions import (
     panel,
     takes_long,
 )
+from hobrix.web.beside import Asker, Piece, UnderWay, run
 from hobrix.web.studies.bytes_of import bytes_of
 from hobrix.web.studies.frames import frame_of
 from hobrix.web.studies.models import DataSet, SavedQuestion
@@ -70,30 +72,75 @@ _begun: LRUCache[str, tuple[Begun, int]] = LRUCache(
 _under_work: dict[str, tuple[threading.Lock, int]] = {}
 
 
+def asked(asker: Asker, dataset: DataSet, question: Question) -> Sent | UnderWay:
+    """``answered``, worked out beside the thread that serves."""
+    return _beside(asker, dataset, question, "", answer_beside, (question,))
+
+
+def asked_for_panel(
+    asker: Asker, dataset: DataSet, question: Question, name: str
+) -> Sent | UnderWay:
+    """``opened``, worked out beside the thread that serves."""
+    return _beside(asker, dataset, question, f"|{name}", panel_beside, (question, name))
+
+
+def _beside(
+    asker: Asker,
+    dataset: DataSet,
+    question: Question,
+    what: str,
+    function: Callable[..., tuple[str, Sent]],
+    arguments: tuple[Any, ...],
+) -> Sent | UnderWay:
+    key = _key(dataset, question)
+    found = _look_up(_sent, key + what)
+    if found is not None:
+        return found
+    try:
+        given = run(asker, Piece(key + what, key, function, (dataset.id, *arguments)))
+    except QuestionError:
+        _keep_headline(dataset, question, "")
+        raise
+    if isinstance(given, UnderWay):
+        return given
+    state, sent = given
+    # The data may have changed before the work began.
+    if state == dataset.state:
+        _remember(_sent, key + what, sent)
+        if not what:
+            # Once it is remembered: a question saved before this gets it here, one saved later finds it.
+            _keep_headline(dataset, question, sent.headline)
+    return cast(Sent, sent)
+
+
+def answer_beside(dataset: UUID, question: Question, tell: Tell) -> tuple[str, Sent]:
+    """A piece of work: the answer, and of which state of the data."""
+    found = DataSet.objects.get(id=dataset)
+    return found.state, answered(found, question, tell)
+
+
+def panel_beside(dataset: UUID, question: Question, name: str, tell: Tell) -> tuple[str, Sent]:
+    """A piece of work: a panel, and of which state of the data."""
+    found = DataSet.objects.get(id=dataset)
+    return found.state, opened(found, question, name, tell)
+
+
 def answered(dataset: DataSet, question: Question, tell: Tell = quietly) -> Sent:
     """The answer to a question about a stored data set (JSON of AnswerWithFigures). ``tell`` hears
     how much is done and may raise to end the work. Raises QuestionError."""
     key = _key(dataset, question)
 
     def work() -> Sent:
-        try:
-            begun = _begin(key, dataset, question, tell)
-            given = finish(begun)
-        except QuestionError:
-            _keep_headline(dataset, question, "")
-            raise
+        begun = _begin(key, dataset, question, tell)
+        given = finish(begun)
         _remember(_begun, key, (begun, bytes_of(begun)))
         both = AnswerWithFigures.model_construct(answer=given, figures=figures.of(given))
         return Sent(both.model_dump_json(by_alias=True).encode(), given.reading.headline)
 
-    found, is_new = _once(key, key, work)
-    if is_new:
-        # Once it is remembered: a question saved before this gets it here, one saved later finds it.
-        _keep_headline(dataset, question, found.headline)
-    return found
+    return _once(key, key, work)
 
 
-def opened(dataset: DataSet, question: Question, name: str, tell: Tell = quietly) -> bytes:
+def opened(dataset: DataSet, question: Question, name: str, tell: Tell = quietly) -> Sent:
     """A panel of an answer (JSON of PanelWithFigures); otherwise as ``answered``."""
     key = _key(dataset, question)
 
@@ -106,8 +153,7 @@ def opened(dataset: DataSet, question: Question, name: str, tell: Tell = quietly
         both = PanelWithFigures.model_construct(panel=given, figures=drawn)
         return Sent(both.model_dump_json(by_alias=True).encode())
 
-    found, _ = _once(f"{key}|{name}", key, work)
-    return found.json
+    return _once(f"{key}|{name}", key, work)
 
 
 def begun_for(dataset: DataSet, question: Question, tell: Tell = quietly) -> Begun:
@@ -124,8 +170,20 @@ def headline_now(dataset: DataSet, question: Question) -> str | None:
     not asked for yet. Raises QuestionError."""
     found = known_headline(dataset, question)
     if found is None and not takes_long(question):
-        return answered(dataset, question).headline
+        return keep_headline(dataset, question)
     return found
+
+
+def keep_headline(dataset: DataSet, question: Question) -> str:
+    """The short form of an answer, worked out here and kept with the questions that ask this. Raises
+    QuestionError."""
+    try:
+        headline = answered(dataset, question).headline
+    except QuestionError:
+        _keep_headline(dataset, question, "")
+        raise
+    _keep_headline(dataset, question, headline)
+    return headline
 
 
 def known_headline(dataset: DataSet, question: Question) -> str | None:
@@ -170,19 +228,16 @@ def _remember(cache: LRUCache[str, Kept], key: str, kept: Kept) -> None:
             cache[key] = kept
 
 
-def _once(key: str, lock: str, work: Callable[[], Sent]) -> tuple[Sent, bool]:
-    """What is remembered under the key, or worked out by one thread at a time under the lock, and
-    whether it is new: the browser asks for an answer and keeps its question at once."""
+def _once(key: str, lock: str, work: Callable[[], Sent]) -> Sent:
+    """What is remembered under the key, or worked out by one thread at a time under the lock."""
     found = _look_up(_sent, key)
-    if found is not None:
-        return found, False
-    with _one_at_a_time(lock):
-        found = _look_up(_sent, key)
-        if found is not None:
-            return found, False
-        found = work()
-        _remember(_sent, key, found)
-    return found, True
+    if found is None:
+        with _one_at_a_time(lock):
+            found = _look_up(_sent, key)
+            if found is None:
+                found = work()
+                _remember(_sent, key, found)
+    return found
 
 
 @contextmanager

@@ -68,8 +68,7 @@ async function stop() {
         Stopped. <button class="act" @click="isStopped = false">Go on</button>
       </p>
       <p v-else-if="long.isSlow.value" class="quiet" role="status">
-        Working it out…
-        <template v-if="long.percentDone.value">{{ long.percentDone.value }}% done. </template>
+        {{ long.words.value || 'Working it out…' }}
         <button class="act" @click="stop">Stop</button>
       </p>
       <ErrorNote v-if="found.isError.value" :error="found.error.value" />

@@ -11,7 +11,7 @@ const emit = defineEmits<{ stopped: [] }>()
 
 const { shown, study } = useAsking()
 const cache = useQueryClient()
-const { isSlow, percentDone } = useLongWork(() => study.value.id, props.answer)
+const { isSlow, words } = useLongWork(() => study.value.id, props.answer)
 
 /** The question goes back to what it was before the answer that is stopped. */
 async function stop() {
@@ -22,8 +22,7 @@ async function stop() {
 
 <template>
   <p v-if="isSlow" class="quiet slow" role="status">
-    Counting…
-    <template v-if="percentDone">{{ percentDone }}% done. </template>
+    {{ words || 'Counting…' }}
     <button class="act" @click="stop">Stop</button>
   </p>
   <p v-else-if="!shown && answer.isFetching.value" class="quiet slow" role="status">Counting…</p>

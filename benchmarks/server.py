@@ -83,7 +83,7 @@ def serving_as(user: Any) -> Iterator[Asker]:
 
 
 def _wait(knock: Callable[[], Any]) -> None:
-    for _ in range(100):
+    for _ in range(600):
         try:
             knock()
             return

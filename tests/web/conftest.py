@@ -9,6 +9,8 @@ from django.core.cache import cache
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
+from hobrix.core.questions import Question
+from hobrix.web.studies.answers import fingerprint_of
 from hobrix.web.studies.models import DataSet, Membership, Role, SavedQuestion, Study
 
 CSV = "source,ill,age,n\n" + "".join(
@@ -97,4 +99,7 @@ QUESTION: dict[str, Any] = {
 
 @pytest.fixture
 def saved(study: Study, dataset: DataSet) -> SavedQuestion:
-    return SavedQuestion.objects.create(study=study, dataset=dataset, position=1, question=QUESTION)
+    asked = fingerprint_of(Question.model_validate(QUESTION))
+    return SavedQuestion.objects.create(
+        study=study, dataset=dataset, position=1, question=QUESTION, fingerprint=asked
+    )

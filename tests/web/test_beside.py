@@ -8,13 +8,13 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from web import beside_work as work
 
 from hobrix.core.errors import HobrixError, QuestionError
 from hobrix.core.progress import Stopped
 from hobrix.web.beside import queue
 from hobrix.web.beside.pieces import Asker, Piece, Waiting
 from hobrix.web.beside.pool import BrokeOff, Pool
+from web import beside_work as work
 
 ANN, BEN = 1, 2
 

@@ -6,6 +6,8 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
+from hobrix.web.jobs import running
+from hobrix.web.studies import replacing
 from hobrix.web.studies.models import DataSet, SavedQuestion, Study
 from web.conftest import CSV
 
@@ -112,3 +114,51 @@ def test_one_step_declares_a_code_missing_in_many(
     made = owner.post(f"{url}/steps", {"step": step, "seen": {}}, **JSON).json()
     assert made["words"] == "“20” is not an answer, in 2 variables"
     assert made["effect"]["after"]["answered"] == made["effect"]["before"]["answered"] - 5
+
+
+def test_killed_before_its_end_a_replacement_is_not_there_and_is_then_done_once_with_its_report(
+    owner: Client, study: Study, prepared: DataSet, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    file = SimpleUploadedFile("round-2.csv", newer().encode())
+    person = study.memberships.get(role="owner").user
+    prepared.refresh_from_db()
+    job = running.start_import(study, person, file, prepared)
+
+    class Killed(BaseException):
+        pass
+
+    def kill(*_: Any) -> None:
+        raise Killed
+
+    with monkeypatch.context() as patched:
+        patched.setattr(replacing, "_put_in_place", kill)
+        with pytest.raises(Killed):
+            running._do(job)
+    url = f"/api/studies/{study.id}/datasets"
+    assert [each["id"] for each in owner.get(url).json()] == [str(prepared.id)]
+    assert SavedQuestion.objects.get().dataset_id == prepared.id
+
+    running._do(job)
+    running._do(job)  # killed once more, before it could say that it was done
+    (made,) = owner.get(url).json()
+    assert made["id"] == str(job.id)
+    assert made["report"]["rows_after"] == 81
+    assert SavedQuestion.objects.get().headline
+    assert DataSet.objects.count() == 2
+
+
+def test_what_changed_while_the_newer_file_was_read_is_not_lost(
+    owner: Client, study: Study, prepared: DataSet, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    put = replacing._put_in_place
+
+    def change_first(made: DataSet, older: DataSet) -> None:
+        DataSet.objects.filter(pk=older.pk).update(version=older.version + 1)
+        put(made, older)
+
+    monkeypatch.setattr(replacing, "_put_in_place", change_first)
+    refused = replaced(owner, prepared, newer())
+    assert refused.status_code == 422
+    assert "was changed while the newer file was read" in refused.json()["detail"]
+    (kept,) = owner.get(f"/api/studies/{study.id}/datasets").json()
+    assert kept["id"] == str(prepared.id)

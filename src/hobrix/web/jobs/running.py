@@ -144,6 +144,8 @@ def beating(job: Job) -> Iterator[None]:
 
 
 def _do(job: Job) -> None:
+    # What was not finished when it was killed is done again.
+    DataSet.objects.filter(id=job.id, deleted_at__isnull=False, replaces__deleted_at=None).delete()
     if DataSet.objects.filter(id=job.id).exists():
         return  # killed just before it could say that it was done
     tell = teller(job)

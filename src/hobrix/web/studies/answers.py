@@ -192,6 +192,14 @@ def known_headline(dataset: DataSet, question: Question) -> str | None:
     return None if sent is None else sent.headline
 
 
+def keep_known_headlines(dataset: DataSet) -> None:
+    """With the questions of a data set, where their answers are remembered."""
+    for saved in dataset.questions.filter(deleted_at__isnull=True):
+        question = Question.model_validate(saved.question)
+        if (headline := known_headline(dataset, question)) is not None:
+            _keep_headline(dataset, question, headline)
+
+
 def fingerprint_of(question: Question) -> str:
     """Tells questions apart, however they were written down."""
     return hashlib.sha256(question.model_dump_json(by_alias=True).encode()).hexdigest()

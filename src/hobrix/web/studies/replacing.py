@@ -10,7 +10,9 @@ from django.http import Http404
 from django.utils import timezone
 
 from hobrix.core.data import replay_what_fits
+from hobrix.core.errors import HobrixError
 from hobrix.core.formats import Codebook, Noun
+from hobrix.web.studies.answers import keep_known_headlines
 from hobrix.web.studies.frames import Workspace, steps_adapter
 from hobrix.web.studies.importing import TellDoing, keep, quiet, understand
 from hobrix.web.studies.models import DataSet, PreparationStep
@@ -59,6 +61,8 @@ def replace_file(
             cases=dataset.cases,
             is_draft=False,
             replaces=dataset,
+            # Not there for anybody until all of it is.
+            deleted_at=timezone.now(),
         )
         PreparationStep.objects.bulk_create(
             PreparationStep(
@@ -71,13 +75,30 @@ def replace_file(
             )
             for index, step in enumerate(steps)
         )
-        dataset.questions.update(dataset=newer)
-        dataset.rests_on_it.update(source=newer)
-        DataSet.objects.filter(pk=dataset.pk).update(deleted_at=timezone.now())
     failures_told = [(steps[i].words, why) for i, why in failed.items()]
-    newer.report = report_of(before, Workspace(newer, state), failures_told)
-    newer.save(update_fields=["report"])
+    newer.report = report_of(before, Workspace(newer, state), failures_told, dataset)
+    _put_in_place(newer, dataset)
     return newer
+
+
+def _put_in_place(newer: DataSet, older: DataSet) -> None:
+    """All at once: a kill before this leaves the older one, a kill after it the newer, with its
+    report."""
+    with transaction.atomic():
+        taken = DataSet.objects.filter(
+            pk=older.pk, version=older.version, deleted_at__isnull=True
+        ).update(deleted_at=timezone.now())
+        if not taken:
+            raise HobrixError(
+                f"“{older.name}” was changed while the newer file was read, so nothing was replaced. "
+                "Bring the file again."
+            )
+        newer.deleted_at = None
+        newer.save(update_fields=["report", "deleted_at"])
+        older.questions.update(dataset=newer)
+        older.rests_on_it.update(source=newer)
+    # Their headlines go with them; what is known of the answers is remembered.
+    keep_known_headlines(newer)
 
 
 def put_back(newer: DataSet) -> DataSet:

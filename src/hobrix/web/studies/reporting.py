@@ -37,9 +37,13 @@ def seen_before(dataset: DataSet) -> Before:
 
 
 def report_of(
-    before: Before, after: Workspace, failed: Iterable[tuple[str, str]]
+    before: Before,
+    after: Workspace,
+    failed: Iterable[tuple[str, str]],
+    asked_of: DataSet | None = None,
 ) -> dict[str, Any]:
-    """What moved since; ``failed`` are the words of steps that no longer fit, and why."""
+    """What moved since; ``failed`` are the words of steps that no longer fit, and why. The questions
+    are those of this data set, or still of the one it is to replace (``asked_of``)."""
     newer = after.dataset
     return {
         "rows_before": before.rows,
@@ -53,7 +57,7 @@ def report_of(
                 "before": before.headlines.get(saved.id),
                 "after": _headline(newer, saved.question),
             }
-            for saved in _questions(newer)
+            for saved in _questions(asked_of or newer)
         ],
     }
 

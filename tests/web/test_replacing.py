@@ -35,6 +35,8 @@ def prepared(owner: Client, dataset: DataSet, saved: SavedQuestion) -> DataSet:
         {"step": "describe", "variable": "n", "label": "Number"},
     ):
         assert owner.post(url, {"step": step, "seen": {}}, **JSON).status_code == 201
+    asked = {"dataset": str(dataset.id), "question": saved.question}
+    assert owner.post(f"/api/studies/{dataset.study_id}/answer", asked, **JSON).status_code == 200
     return dataset
 
 

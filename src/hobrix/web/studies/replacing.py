@@ -112,4 +112,5 @@ def put_back(newer: DataSet) -> DataSet:
         DataSet.objects.filter(pk=newer.pk).update(deleted_at=timezone.now())
         DataSet.objects.filter(pk=older.pk).update(deleted_at=None)
     older.refresh_from_db()
+    keep_known_headlines(older)
     return older

@@ -13,7 +13,7 @@ PYTEST_WEB := $(BIN)/pytest --ds=hobrix.web.config.settings_test
 SOURCES := $(shell find frontend/src frontend/public -type f 2>/dev/null) src/hobrix/figures/tokens.json \
 	frontend/index.html frontend/vite.config.ts
 
-.PHONY: demo demo-reset dev test test-one test-core test-frontend test-web test-browser lint lint-python lint-frontend types check-types build bench \
+.PHONY: demo demo-reset dev test test-one test-core test-frontend test-web test-browser lint lint-python lint-frontend types check-types build bench fuzz \
 	lock format demo-data screenshots
 
 demo: build
@@ -89,7 +89,12 @@ test-frontend: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
 	$(NPM) test --silent
 
 test-web: $(VENV)/dev.stamp
-	OPENBLAS_NUM_THREADS=1 $(PYTEST_WEB) tests/web -n 2
+	OPENBLAS_NUM_THREADS=1 HOBRIX_FUZZ=3 $(PYTEST_WEB) tests/web tests/fuzz -n 2
+
+# Damaged files and made-up requests, other ones each time: FUZZ of each kind.
+FUZZ ?= 250
+fuzz: $(VENV)/dev.stamp
+	HOBRIX_FUZZ=$(FUZZ) $(PYTEST_WEB) tests/fuzz -n 2
 
 test-browser: $(VENV)/dev.stamp build
 	tests/browser/install-chromium

@@ -256,3 +256,11 @@ def test_nested_models_under_a_design_are_tested_by_wald_as_the_larger_tests_its
     # Another design is another sample.
     other = {**design, "clusters": None}
     assert compare([item("small", counted_by=other), item("large", allowing_for=more)]).nested == ()
+
+
+def test_a_question_that_is_not_finished_stands_beside_another_and_says_why() -> None:
+    unfinished = Asked(Question(), FRAME, "unfinished", "one", frozenset({"one"}))
+    models = asked(lens="odds"), asked(lens="odds", allowing_for=[{"variable": "sex"}])
+    found = compare([unfinished, *models])
+    assert found.answers[0].why_not
+    assert [(each.smaller, each.larger) for each in found.nested] == [(1, 2)]

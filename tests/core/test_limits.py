@@ -10,7 +10,7 @@ import polars as pl
 import pytest
 
 from hobrix.core.errors import FormatError
-from hobrix.core.formats import read_file
+from hobrix.core.formats import DelimitedOptions, ReadOptions, read_file
 from hobrix.core.formats.limits import LONGEST_CELL, MOST_COLUMNS, MOST_ROWS
 from made_files import open_document, workbook
 
@@ -123,3 +123,31 @@ def test_entities_are_never_expanded() -> None:
 def test_cells_as_long_as_a_spreadsheet_allows_are_read() -> None:
     frame = pl.DataFrame({"a": ["x" * LONGEST_CELL, "y"]})
     assert read_file("a.parquet", parquet(frame)).table.rows == 2
+
+
+def test_columns_of_bytes_are_no_answers() -> None:
+    file = io.BytesIO()
+    pl.DataFrame({"a": ["x"], "raw": [b"\xff\x00"]}).write_parquet(file)
+    with pytest.raises(FormatError, match="Column “raw” holds bytes"):
+        read_file("x.parquet", file.getvalue())
+
+
+@pytest.mark.parametrize(
+    "encoding", ["undefined", "punycode", "idna", "utf-7", "base64", "nothing", "\0"]
+)
+def test_encodings_that_are_none_of_text_are_refused(encoding: str) -> None:
+    options = ReadOptions(delimited=DelimitedOptions(encoding=encoding))
+    with pytest.raises(FormatError, match="no text encoding"):
+        read_file("x.csv", b"a,b\n1,2\n", options)
+
+
+def test_a_quote_that_is_never_closed_is_said_to_be() -> None:
+    text = b'a,b\n1,2\n"3,' + b"x\n" * 100_000
+    with pytest.raises(FormatError, match="never closed") as refused:
+        read_file("x.csv", text)
+    assert refused.value.line == 3
+
+
+def test_an_empty_first_line_names_no_columns() -> None:
+    with pytest.raises(FormatError, match="first line is empty"):
+        read_file("x.csv", b"\n1,2\n3,4\n")

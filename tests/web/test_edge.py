@@ -91,3 +91,35 @@ def test_looking_at_a_sign_in_link_does_not_use_it(person: Any) -> None:
     client = Client()
     assert client.head(link).status_code == 405
     assert client.get(link)["Location"] == "/"
+
+
+@pytest.mark.parametrize(
+    ("body", "kind"),
+    [
+        (b"", "multipart/form-data"),
+        (b"--x\r\n", "multipart/form-data; boundary=x"),
+        (b'--x\r\nContent-Disposition: form-data; name="file"', "multipart/form-data; boundary=x"),
+        (b"{}", "multipart/form-data; boundary=\xff"),
+        (b"{}", "application/json"),
+    ],
+)
+def test_uploads_that_are_broken_are_refused(
+    owner: Client, study: Study, body: bytes, kind: str
+) -> None:
+    response = owner.generic("POST", f"/api/studies/{study.id}/datasets", body, content_type=kind)
+    assert response.status_code in (400, 422), response.content
+    assert response.json()["detail"]
+
+
+def test_json_routes_sent_as_forms_are_refused(owner: Client, study: Study) -> None:
+    response = owner.post(f"/api/studies/{study.id}/answer", {"dataset": "x"})
+    assert response.status_code in (400, 422)
+
+
+@pytest.mark.parametrize(
+    "name", ["", "a\0b", "ann\ud83d".encode("utf-8", "ignore").decode(), "x" * 5000]
+)
+def test_odd_names_do_not_sign_in(client: Client, db: None, name: str) -> None:
+    body = {"username": name, "password": "a long password"}
+    response = client.post("/api/session", body, content_type="application/json")
+    assert response.status_code in (401, 422)

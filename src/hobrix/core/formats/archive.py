@@ -4,6 +4,7 @@ import io
 import zipfile
 
 from hobrix.core.errors import FormatError
+from hobrix.core.formats.damage import readable
 
 MAX_UNPACKED = 2 * 1024**3
 MAX_RATIO = 300
@@ -17,11 +18,9 @@ def open_archive(data: bytes, what: str) -> zipfile.ZipFile:
         FormatError: it is no zip archive, is damaged or encrypted, unpacks to more than 2 GB or
             by more than 300 times, or holds paths that leave it.
     """
-    try:
+    with readable(what):
         archive = zipfile.ZipFile(io.BytesIO(data))
         members = archive.infolist()
-    except (zipfile.BadZipFile, ValueError, OSError):
-        raise FormatError(f"This is not {what}, or it is damaged.") from None
     if any(member.flag_bits & 1 for member in members):
         raise FormatError(f"This is {what} with a password. Save it without one.")
     unpacked = sum(member.file_size for member in members)

@@ -1,7 +1,10 @@
 """Comma-, semicolon-, tab- and bar-separated text (RFC 4180, and what people make of it)."""
 
+import codecs
 import csv
 import io
+import re
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -10,12 +13,14 @@ import polars as pl
 from numpy.typing import NDArray
 
 from hobrix.core.errors import FormatError
-from hobrix.core.formats.limits import refuse_extent
+from hobrix.core.formats.limits import LONGEST_CELL, refuse_extent
 from hobrix.core.formats.names import column_names
 from hobrix.core.formats.table import Table, source_columns, texts_of
 
 Delimiter = Literal[",", ";", "\t", "|"]
 DELIMITERS: tuple[Delimiter, ...] = (",", ";", "\t", "|")
+# What a quote that is never closed runs into.
+csv.field_size_limit(LONGEST_CELL)
 _SAMPLE = 200_000
 _PART = 8 * 1024 * 1024
 _SIGNATURES = {
@@ -103,13 +108,24 @@ def _as_utf8(data: bytes, encoding: str | None) -> tuple[bytes, str]:
 _BOM = b"\xef\xbb\xbf"
 
 
+# Encodings of text; others (of addresses, of bytes) take long or mean something else.
+_KNOWN = re.compile(
+    r"ascii|utf-(8|8-sig|16|16-le|16-be|32|32-le|32-be)|cp\d+|iso8859-\d+|mac-\w+|koi8-\w|gb\w+|"
+    r"big5\w*|shift_jis\w*|euc_\w+|johab|hz|iso2022_\w+|tis-620|ptcp154|kz1048"
+)
+
+
 def _decoded(data: bytes, encoding: str) -> str:
     try:
+        name = codecs.lookup(encoding).name
+    except (LookupError, ValueError):
+        name = ""
+    if not _KNOWN.fullmatch(name):
+        raise FormatError(f"There is no text encoding called {encoding[:40]}.")
+    try:
         return data.decode(encoding)
-    except LookupError:
-        raise FormatError(f"There is no text encoding called {encoding}.") from None
-    except UnicodeDecodeError as error:
-        line = data[: error.start].count(b"\n") + 1
+    except UnicodeError as error:
+        line = data[: getattr(error, "start", 0)].count(b"\n") + 1
         raise FormatError(f"Line {line} is not valid {encoding}.", line=line) from None
 
 
@@ -133,7 +149,10 @@ def _detect_delimiter(sample: str) -> Delimiter:
     lines = sample.splitlines()[:50]
 
     def quality(delimiter: Delimiter) -> tuple[float, int]:
-        widths = [len(row) for row in csv.reader(lines, delimiter=delimiter) if row]
+        try:
+            widths = [len(row) for row in csv.reader(lines, delimiter=delimiter) if row]
+        except csv.Error:
+            return (0.0, 0)
         if not widths or widths[0] == 1:
             return (0.0, 0)
         return (widths.count(widths[0]) / len(widths), widths[0])
@@ -144,7 +163,7 @@ def _detect_delimiter(sample: str) -> Delimiter:
 def _cells(raw: bytes, delimiter: Delimiter) -> pl.DataFrame:
     """All cells as text. Well-formed files take the fast way, others the one that explains."""
     first = raw[: raw.index(b"\n")].decode()
-    header = next(csv.reader([first], delimiter=delimiter), [])
+    header = _first(csv.reader([first], delimiter=delimiter))
     if not _is_rectangular(raw, delimiter):
         return _cells_explained(raw.decode(), delimiter)
     refuse_extent(raw.count(b"\n"), len(header), "The file")
@@ -239,7 +258,7 @@ def _quotes_enclose_cells(
 
 def _cells_explained(text: str, delimiter: Delimiter) -> pl.DataFrame:
     reader = csv.reader(io.StringIO(text), delimiter=delimiter)
-    header = next(reader)
+    header = _first(reader)
     rows: list[list[str]] = []
     line, last = reader.line_num, text.count("\n")
     try:
@@ -253,13 +272,34 @@ def _cells_explained(text: str, delimiter: Delimiter) -> pl.DataFrame:
                 raise _ragged(row, header, start, line)
             rows.append(row)
     except csv.Error as error:
-        raise FormatError(f"Line {line + 1} cannot be read: {error}.", line=line + 1) from None
+        raise _unread(line + 1, error) from None
     names = [str(i) for i in range(len(header))]
     if not rows:
         return _with_header(pl.DataFrame(schema=dict.fromkeys(names, pl.String)), header)
     return _with_header(
         pl.DataFrame(rows, schema=dict.fromkeys(names, pl.String), orient="row"), header
     )
+
+
+def _first(reader: Iterator[list[str]]) -> list[str]:
+    """The line of names."""
+    try:
+        header = next(reader, [])
+    except csv.Error as error:
+        raise _unread(1, error) from None
+    if not header:
+        raise FormatError("The first line is empty; it has to name the columns.", line=1)
+    return header
+
+
+def _unread(line: int, error: csv.Error) -> FormatError:
+    if "limit" in str(error):
+        message = (
+            f"Line {line} holds a cell of more than {LONGEST_CELL:,} characters, or a quote that is never "
+            "closed."
+        )
+        return FormatError(message, line=line)
+    return FormatError(f"Line {line} cannot be read: {error}.", line=line)
 
 
 def _ragged(row: list[str], header: list[str], start: int, end: int) -> FormatError:

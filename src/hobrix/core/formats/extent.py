@@ -64,14 +64,9 @@ def _of_open_document(archive: zipfile.ZipFile) -> tuple[int, int]:
     # What is declared in the document itself is never expanded.
     parser.EntityDeclHandler = _no_entities
     with archive.open("content.xml") as file:
-        try:
-            while piece := file.read(_PIECE):
-                parser.Parse(piece, False)
-            parser.Parse(b"", True)
-        except expat.ExpatError:
-            raise FormatError(
-                "This is not a workbook that can be read, or it is damaged."
-            ) from None
+        while piece := file.read(_PIECE):
+            parser.Parse(piece, False)
+        parser.Parse(b"", True)
     return reach.rows, reach.columns
 
 

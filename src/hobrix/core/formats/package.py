@@ -18,7 +18,12 @@ from hobrix.core.data.variable import Kind
 from hobrix.core.errors import FormatError
 from hobrix.core.formats.archive import open_archive, refuse_path
 from hobrix.core.formats.codebook import HALF, Codebook, Noun
-from hobrix.core.formats.delimited import DelimitedOptions, read_delimited, write_delimited
+from hobrix.core.formats.delimited import (
+    DELIMITERS,
+    DelimitedOptions,
+    read_delimited,
+    write_delimited,
+)
 from hobrix.core.formats.table import Table
 from hobrix.core.text import has_half_characters
 
@@ -62,12 +67,7 @@ def read_descriptor(descriptor: bytes, read: Any) -> tuple[Table, Codebook]:
     if not isinstance(path, str):
         raise FormatError(f"{DESCRIPTOR} does not name a table.")
     refuse_path(path)
-    dialect = resource.get("dialect") or {}
-    options = DelimitedOptions(
-        delimiter=dialect.get("delimiter", ","),
-        encoding=resource.get("encoding"),
-        decimal_comma=False,
-    )
+    options = _how_written(resource)
     table, _ = read_delimited(read(path), options)
     schema = resource.get("schema") or {}
     own = package.get("hobrix") or {}
@@ -81,6 +81,22 @@ def read_descriptor(descriptor: bytes, read: Any) -> tuple[Table, Codebook]:
     except (ValidationError, AttributeError, TypeError, KeyError) as error:
         raise FormatError(f"The schema of the Data Package cannot be read: {error}.") from None
     return table, Codebook(noun=noun, note=str(own.get("note", "")), variables=variables)
+
+
+def _how_written(resource: Any) -> DelimitedOptions:
+    """What the descriptor says of the text its table is written as."""
+    dialect = resource.get("dialect") if isinstance(resource, dict) else None
+    delimiter = dialect.get("delimiter", ",") if isinstance(dialect, dict) else ","
+    if delimiter not in DELIMITERS:
+        raise FormatError(
+            f"{DESCRIPTOR} names a separator that is not read: {str(delimiter)[:20]}."
+        )
+    encoding = resource.get("encoding")
+    return DelimitedOptions(
+        delimiter=delimiter,
+        encoding=None if encoding is None else str(encoding),
+        decimal_comma=False,
+    )
 
 
 def _variable(field: dict[str, Any], schema: dict[str, Any], table: Table) -> Variable:

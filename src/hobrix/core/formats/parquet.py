@@ -17,15 +17,17 @@ _KEY = "hobrix-codebook"
 
 
 def read_parquet(data: bytes) -> Table:
-    """Read a Parquet file; raises FormatError when it cannot be, or holds nested columns."""
-    try:
-        scanned = pl.scan_parquet(io.BytesIO(data))
-        columns_there = len(scanned.collect_schema())
-        rows_there = scanned.select(pl.len()).collect().item()
-        refuse_extent(rows_there, columns_there, "This file")
-        frame = pl.read_parquet(io.BytesIO(data))
-    except (pl.exceptions.PolarsError, OSError, ValueError):
-        raise FormatError("This is not a Parquet file, or it is damaged.") from None
+    """Read a Parquet file.
+
+    Raises:
+        FormatError: it is too large, or holds bytes, lists or records.
+        Exception: what polars raises at a file that is damaged (``damage.readable``).
+    """
+    scanned = pl.scan_parquet(io.BytesIO(data))
+    columns_there = len(scanned.collect_schema())
+    rows_there = scanned.select(pl.len()).collect().item()
+    refuse_extent(rows_there, columns_there, "This file")
+    frame = pl.read_parquet(io.BytesIO(data))
     if frame.height == 0:
         raise FormatError("The file has columns but no rows.")
     names, remarks = column_names(frame.columns)
@@ -38,6 +40,8 @@ def read_parquet(data: bytes) -> Table:
 def _source(series: pl.Series) -> Source:
     if series.dtype == pl.String and len(series):
         refuse_long(int(series.str.len_chars().max() or 0), f"Column “{series.name}”")  # type: ignore[arg-type]
+    if series.dtype == pl.Binary:
+        raise FormatError(f"Column “{series.name}” holds bytes, not answers.")
     if series.dtype.is_nested():
         raise FormatError(f"Column “{series.name}” holds lists or records, not answers.")
     if not series.dtype.is_numeric():
@@ -54,10 +58,7 @@ def _source(series: pl.Series) -> Source:
 
 def parquet_codebook(data: bytes) -> Codebook | None:
     """The codebook in the metadata of a file that Hobrix wrote."""
-    try:
-        metadata = pl.read_parquet_metadata(io.BytesIO(data))
-    except (pl.exceptions.PolarsError, OSError, ValueError):
-        return None
+    metadata = pl.read_parquet_metadata(io.BytesIO(data))
     return read_codebook(metadata[_KEY].encode()) if _KEY in metadata else None
 
 

@@ -7,6 +7,7 @@ from typing import Literal
 
 from hobrix.core.errors import FormatError
 from hobrix.core.formats.codebook import Codebook, read_codebook
+from hobrix.core.formats.damage import readable
 from hobrix.core.formats.ddi import read_ddi, write_ddi
 from hobrix.core.formats.delimited import DelimitedOptions, read_delimited, write_delimited
 from hobrix.core.formats.dictionary import Dictionary, Part
@@ -49,14 +50,17 @@ def read_file(name: str, data: bytes, options: ReadOptions | None = None) -> Fil
         table, delimited = read_delimited(data, options.delimited)
         return FileRead(table, used=ReadOptions(delimited=delimited))
     if ending in WORKBOOKS:
-        read = read_workbook(data, options.workbook)
+        with readable("a workbook that can be read"):
+            read = read_workbook(data, options.workbook)
         sheets = tuple(sheet for sheet in read.sheets if sheet != CODEBOOK_SHEET)
         used = ReadOptions(workbook=read.used)
         return FileRead(read.table, read.codebook, used, sheets)
     if ending == ".parquet":
-        return FileRead(read_parquet(data), parquet_codebook(data))
+        with readable("a Parquet file"):
+            return FileRead(read_parquet(data), parquet_codebook(data))
     if ending == ".zip":
-        table, codebook = read_package(data)
+        with readable("a Data Package"):
+            table, codebook = read_package(data)
         return FileRead(table, codebook)
     kinds = ", ".join(READABLE)
     raise FormatError(f"“{PurePath(name).name}” is not a file Hobrix can read. It reads {kinds}.")
@@ -83,7 +87,8 @@ def read_any_codebook(
     if ending in DELIMITED:
         return Dictionary.of({"": read_delimited(data)[0]}, told)
     if ending in WORKBOOKS:
-        first = read_workbook(data)
+        with readable("a workbook that can be read"):
+            first = read_workbook(data)
         return first.codebook or Dictionary.of(_sheets(data, first.sheets), told)
     return read_ddi(data) if ending == ".xml" else read_codebook(data)
 
@@ -93,7 +98,8 @@ def _sheets(data: bytes, names: Sequence[str]) -> dict[str, Table]:
     found = {}
     for name in names:
         try:
-            found[name] = read_workbook(data, WorkbookOptions(sheet=name)).table
+            with readable("a workbook that can be read"):
+                found[name] = read_workbook(data, WorkbookOptions(sheet=name)).table
         except FormatError:
             continue
     return found

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import polars as pl
-from python_calamine import CalamineError, CalamineWorkbook
+from python_calamine import CalamineWorkbook
 
 from hobrix.core.data.column import as_text
 from hobrix.core.errors import FormatError
@@ -47,10 +47,7 @@ def read_workbook(data: bytes, options: WorkbookOptions = WorkbookOptions()) -> 
     """
     with open_archive(data, "a workbook") as archive:
         refuse_far_cells(archive)
-    try:
-        workbook = CalamineWorkbook.from_filelike(io.BytesIO(data))
-    except (CalamineError, OSError, ValueError):
-        raise FormatError("This is not a workbook that can be read, or it is damaged.") from None
+    workbook = CalamineWorkbook.from_filelike(io.BytesIO(data))
     sheets = tuple(workbook.sheet_names)
     own = _codebook(workbook, sheets)
     # In a workbook that Hobrix wrote, the data stand first, whatever they hold.

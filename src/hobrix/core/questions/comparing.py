@@ -108,8 +108,10 @@ class _Answered:
 
     @property
     def event(self) -> str:
+        """Of a question that has an answer, or at least an outcome; otherwise ""."""
         question, frame = self.asked.question, self.asked.frame
-        assert question.outcome is not None
+        if question.outcome is None or question.outcome.variable not in frame.variables:
+            return ""
         outcome = frame.variables[question.outcome.variable]
         if outcome.is_categorical and event_of(question, outcome):
             return event_in_words(question, outcome)
@@ -150,7 +152,7 @@ def _nested(found: Sequence[_Answered]) -> Iterator[NestedModels]:
             more = _terms(large) - _terms(small)
             if at == place or not more or not _terms(small) < _terms(large):
                 continue
-            if small.event != large.event or None in (small.begun, large.begun):
+            if None in (small.begun, large.begun) or small.event != large.event:
                 continue
             if small.likelihood and large.likelihood:
                 test, says = _gain(small, large, more, _by_likelihood)

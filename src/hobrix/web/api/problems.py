@@ -5,8 +5,11 @@ import logging
 from collections.abc import Callable
 from typing import Any
 
+from django.core.exceptions import BadRequest, SuspiciousOperation
 from django.db.utils import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
+from django.http.multipartparser import MultiPartParserError
+from django.http.request import RawPostDataException, UnreadablePostError
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError
 from ninja.errors import ValidationError as RequestError
@@ -113,6 +116,9 @@ def install(api: NinjaAPI) -> None:
     on(TermsAsked, lambda e: _terms(e.datasets))
     on(SeenOld, lambda _: _stale({}))
     on(Stopped, lambda _: problem(409, "stopped", "Stopped", "The answer was stopped."))
+    for unread in (MultiPartParserError, BadRequest, SuspiciousOperation, RawPostDataException):
+        on(unread, lambda _: _unread())
+    on(UnreadablePostError, lambda _: _unread())
     on(OperationalError, _storage)
     on(OSError, _storage)
     on(NotYet, lambda e: not_yet(e.under_way))
@@ -140,6 +146,11 @@ def _unforeseen(error: Exception) -> HttpResponse:
     logging.getLogger("hobrix").error("unforeseen", exc_info=error)
     detail = "Hobrix made a mistake. Nothing was changed; the server log says more."
     return problem(500, "mistake", "Something went wrong here", detail)
+
+
+def _unread() -> HttpResponse:
+    detail = "What was sent is incomplete or damaged, so nothing was changed. Send it again."
+    return problem(422, "invalid", "This was not understood", detail)
 
 
 def _storage(error: Exception) -> HttpResponse:

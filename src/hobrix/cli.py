@@ -1,4 +1,4 @@
-"""The command line: `hobrix answer | report | demo | serve | user | lender`."""
+"""The command line: `hobrix answer | report | demo | serve | user | lender | backup | restore | check | purge`."""
 
 import sys
 from pathlib import Path
@@ -6,6 +6,8 @@ from typing import NoReturn
 
 import click
 
+from hobrix.cli_keeping import COMMANDS as KEEPING
+from hobrix.cli_people import COMMANDS as PEOPLE
 from hobrix.cli_report import report_command
 from hobrix.web import serving
 
@@ -15,7 +17,8 @@ def main() -> None:
     """Hobrix answers questions about categorical and yes/no outcomes."""
 
 
-main.add_command(report_command)
+for command in (report_command, *KEEPING, *PEOPLE):
+    main.add_command(command)
 
 
 @main.command("answer")
@@ -100,13 +103,19 @@ def link(base: str) -> None:
 
 @main.command()
 @click.option("--port", default=8000, show_default=True, help="Another one is taken if busy.")
-def serve(port: int) -> None:
-    """Start Hobrix."""
+@click.option(
+    "--host",
+    default="127.0.0.1",
+    show_default=True,
+    help="The address to listen on. Another than this machine's own only behind a proxy with TLS.",
+)
+def serve(port: int, host: str) -> None:
+    """Start Hobrix. docs/serving.md tells how to run it for a group."""
     serving.prepare()
     serving.take_home()
-    port = serving.free_port(port)
-    click.echo(f"Hobrix: http://127.0.0.1:{port}/")
-    serving.serve(port)
+    port = serving.free_port(port) if host == "127.0.0.1" else port
+    click.echo(f"Hobrix: http://{host}:{port}/")
+    serving.serve(port, host)
 
 
 @main.command(hidden=True)
@@ -114,55 +123,9 @@ def work() -> None:
     """Do background work; the server starts this itself."""
     serving.set_up()
     from hobrix.web.jobs import worker
+    from hobrix.web.keeping.purging import purge
 
-    worker.work()
-
-
-@main.group()
-def user() -> None:
-    """People who may sign in."""
-
-
-@user.command("add")
-@click.argument("name")
-@click.password_option(help="Asked for when left out.")
-def add_user(name: str, password: str) -> None:
-    """Create a user who signs in with NAME and a password."""
-    serving.prepare()
-    from django.contrib.auth import get_user_model
-    from django.contrib.auth.password_validation import validate_password
-    from django.core.exceptions import ValidationError as Refused
-
-    users = get_user_model().objects
-    if users.filter(username=name).exists():
-        _fail(f"There is already a user called {name}.")
-    try:
-        validate_password(password)
-    except Refused as error:
-        _fail(" ".join(error.messages))
-    users.create_user(username=name, password=password)
-    click.echo(f"{name} can sign in now.")
-
-
-@user.command("share")
-@click.argument("name")
-@click.argument("study")
-@click.option("--role", type=click.Choice(["owner", "analyst", "reader"]), default="reader")
-def share(name: str, study: str, role: str) -> None:
-    """Give the user NAME a role in the study with the id STUDY."""
-    serving.prepare()
-    from django.contrib.auth import get_user_model
-
-    from hobrix.web.studies.models import Membership, Study
-
-    found = get_user_model().objects.filter(username=name).first()
-    if found is None:
-        _fail(f"There is no user called {name}.")
-    shared = Study.objects.filter(id=study).first()
-    if shared is None:
-        _fail(f"There is no study with the id {study}.")
-    Membership.objects.update_or_create(study=shared, user=found, defaults={"role": role})
-    click.echo(f"{name} is {role} of {shared} now.")
+    worker.work(daily=purge)
 
 
 @main.group()

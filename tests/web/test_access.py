@@ -10,11 +10,14 @@ from django.test import Client
 
 from hobrix.web.api import api
 from hobrix.web.jobs.models import Job
+from hobrix.web.people.inviting import invite
+from hobrix.web.people.models import Invitation
 from hobrix.web.reports.models import Report, ReportBlock
 from hobrix.web.studies.models import (
     CodebookEntry,
     DataSet,
     Lender,
+    Membership,
     NamedSubset,
     PreparationStep,
     SavedQuestion,
@@ -41,6 +44,9 @@ BODIES: dict[str, Any] = {
         "changes": [{"name": "x", "version": None, "block": {"type": "paragraph", "content": []}}]
     },
     "LookedAt": {"names": ["a"]},
+    "InvitationIn": {"role": "reader"},
+    "RoleIn": {"role": "reader"},
+    "PulseIn": {"window": "w", "screen": "ask"},
     "RecipeChange": {"version": 1, "recipe": {"recipe": "one_per_case"}},
 }
 # Asking is reading: these take a body but change nothing.
@@ -59,6 +65,7 @@ READING = {
     ("POST", f"{DATASET}/steps/preview"),
     ("POST", f"{DATASET}/steps/weights"),
     ("POST", f"{DATASET}/cases"),
+    ("POST", f"{STUDY}/pulse"),
     ("POST", f"{STUDY}/compare"),
     ("POST", f"{STUDY}/compare/spread"),
     # Each person accepts terms for herself.
@@ -87,7 +94,7 @@ ROUTES = routes()
 
 
 @pytest.fixture
-def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
+def call(study: Study, members: Any, dataset: DataSet, saved: SavedQuestion) -> Any:
     ids = {"study_id": study.id, "dataset_id": dataset.id, "question_id": saved.id, "name": "age"}
     ids |= {"kind": "csv", "token": "abc", "panel": "tests"}
     rule = BODIES["SubsetIn"]["rule"]
@@ -100,6 +107,9 @@ def call(study: Study, dataset: DataSet, saved: SavedQuestion) -> Any:
     )
     ids["report_id"] = report.id
     ids["job_id"] = Job.objects.create(study=study, kind="import", file_name="large.csv").id
+    owner = study.memberships.get(role="owner").user
+    ids["user_id"] = owner.pk
+    ids["invitation_id"] = invite(study, owner, "reader", 7)[0].id
     step = PreparationStep.objects.create(dataset=dataset, words="x", step=BODIES["StepIn"]["step"])
     ids["step_id"] = step.id
     bodies = {
@@ -147,7 +157,7 @@ def of_several(dataset: str) -> dict[str, Any]:
 
 
 def test_all_routes_of_the_api_are_walked() -> None:
-    assert len(ROUTES) == 82
+    assert len(ROUTES) == 89
 
 
 @pytest.mark.parametrize(("method", "path", "schema"), ROUTES)
@@ -206,6 +216,8 @@ def everything(study: Study) -> list[Any]:
         list(Job.objects.values()),
         list(Report.objects.values()),
         list(ReportBlock.objects.values()),
+        list(Membership.objects.values()),
+        list(Invitation.objects.values()),
     ]
 
 

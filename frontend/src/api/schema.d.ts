@@ -4,6 +4,101 @@
  */
 
 export interface paths {
+    "/api/account/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Password
+         * @description Another password; everywhere else one is signed out by that.
+         */
+        post: operations["hobrix_web_api_account_change_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Signed In */
+        get: operations["hobrix_web_api_account_signed_in"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sessions/{which}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Sign Out There */
+        delete: operations["hobrix_web_api_account_sign_out_there"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/{secret}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Look At Invitation */
+        get: operations["hobrix_web_api_account_look_at_invitation"];
+        put?: never;
+        /**
+         * Join
+         * @description Into the study: with the account one is signed in with, or with a new one.
+         */
+        post: operations["hobrix_web_api_account_join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/operator": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Overview
+         * @description For operators only; to everybody else it is not there.
+         */
+        get: operations["hobrix_web_api_operator_read_overview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -955,6 +1050,121 @@ export interface paths {
          * @description Bring a data set in under its terms, which are asked of each person before it is shown.
          */
         post: operations["hobrix_web_api_lenders_bring_offer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Log
+         * @description Who did what, newest first. Owners may read it; nobody can change it.
+         */
+        get: operations["hobrix_web_api_people_log"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** People */
+        get: operations["hobrix_web_api_people_people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/people/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Invite */
+        post: operations["hobrix_web_api_people_invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/people/invitations/{invitation_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take Back */
+        delete: operations["hobrix_web_api_people_take_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/people/{user_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Out
+         * @description An owner takes somebody out; everybody may leave.
+         */
+        delete: operations["hobrix_web_api_people_take_out"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Role
+         * @description Another role for somebody; the study is handed over by making somebody else its owner.
+         */
+        patch: operations["hobrix_web_api_people_change_role"];
+        trace?: never;
+    };
+    "/api/studies/{study_id}/pulse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pulse
+         * @description Asked every two seconds by each window that is open.
+         */
+        post: operations["hobrix_web_api_people_pulse"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3646,6 +3856,18 @@ export interface components {
             /** Taken At */
             taken_at?: string | null;
         };
+        /** HappeningOut */
+        HappeningOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Who */
+            who: string;
+            /** Words */
+            words: string;
+        };
         /** Heading */
         Heading: {
             /**
@@ -3664,6 +3886,24 @@ export interface components {
              * @enum {string}
              */
             type: "heading";
+        };
+        /** HereOut */
+        HereOut: {
+            /** Editing */
+            editing: string;
+            /** Screen */
+            screen: string;
+            /** Who */
+            who: string;
+        };
+        /** HomeOut */
+        HomeOut: {
+            /** Database */
+            database: number;
+            /** Files */
+            files: number;
+            /** Free */
+            free: number;
         };
         /**
          * HosmerLemeshow
@@ -3701,6 +3941,64 @@ export interface components {
             number,
             number
         ];
+        /** InvitationIn */
+        InvitationIn: {
+            /**
+             * Days
+             * @default 7
+             */
+            days: number;
+            role: components["schemas"]["Role"];
+        };
+        /** InvitationOut */
+        InvitationOut: {
+            /**
+             * Ends At
+             * Format: date-time
+             */
+            ends_at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Made By */
+            made_by: string;
+            role: components["schemas"]["Role"];
+        };
+        /**
+         * Invited
+         * @description ``secret`` is the end of the link; it is told this once.
+         */
+        Invited: {
+            /**
+             * Ends At
+             * Format: date-time
+             */
+            ends_at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Made By */
+            made_by: string;
+            role: components["schemas"]["Role"];
+            /** Secret */
+            secret: string;
+        };
+        /**
+         * InvitedTo
+         * @description What an invitation lets one into.
+         */
+        InvitedTo: {
+            /** By */
+            by: string;
+            /** Role */
+            role: string;
+            /** Study */
+            study: string;
+        };
         /**
          * IsBetween
          * @description The number lies between both ends, ends included; an end that is null is open.
@@ -3767,6 +4065,22 @@ export interface components {
          * @enum {string}
          */
         JobKind: "import" | "replace" | "make" | "make_again";
+        /** JobLine */
+        JobLine: {
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Progress */
+            progress: number;
+            /** State */
+            state: string;
+            /** Study */
+            study: string;
+            /** What */
+            what: string;
+        };
         /**
          * JobOut
          * @description ``progress`` runs from 0 to 1; ``message`` says why it failed. A job that is done made
@@ -3796,6 +4110,15 @@ export interface components {
          * @enum {string}
          */
         JobState: "waiting" | "running" | "done" | "failed" | "stopped";
+        /** Joined */
+        Joined: {
+            session: components["schemas"]["Session"];
+            /**
+             * Study
+             * Format: uuid
+             */
+            study: string;
+        };
         /**
          * KeyPair
          * @description A variable here and the one there that must be equal.
@@ -4189,6 +4512,16 @@ export interface components {
             /** Pearson Correlation Of Scores */
             pearson_correlation_of_scores: number | null;
         };
+        /** MemberOut */
+        MemberOut: {
+            /** Id */
+            id: number;
+            /** Is You */
+            is_you: boolean;
+            role: components["schemas"]["Role"];
+            /** User */
+            user: string;
+        };
         /** MethodsOut */
         MethodsOut: {
             /** Paragraphs */
@@ -4322,6 +4655,16 @@ export interface components {
             step: "network_weights";
             /** Variable */
             variable: string;
+        };
+        /**
+         * NewAccount
+         * @description ``username`` and ``password`` of the account to make; both left out by who is signed in.
+         */
+        NewAccount: {
+            /** Password */
+            password?: string | null;
+            /** Username */
+            username?: string | null;
         };
         /** NewAnswers */
         NewAnswers: {
@@ -4953,6 +5296,18 @@ export interface components {
             /** Variable */
             variable: string;
         };
+        /** OverviewOut */
+        OverviewOut: {
+            home: components["schemas"]["HomeOut"];
+            /** Jobs */
+            jobs: components["schemas"]["JobLine"][];
+            /** People */
+            people: components["schemas"]["PersonOut"][];
+            /** Studies */
+            studies: components["schemas"]["StudyLineOut"][];
+            /** Version */
+            version: string;
+        };
         /**
          * PageOut
          * @description The report with its numbers as they are. ``moved`` are numbers by block that are not what somebody
@@ -5158,6 +5513,40 @@ export interface components {
              * @enum {string}
              */
             type: "paragraph";
+        };
+        /** PasswordChange */
+        PasswordChange: {
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
+        };
+        /**
+         * PeopleOut
+         * @description ``may``: what each role may do, in words. Invitations are the owners' to see.
+         */
+        PeopleOut: {
+            /** Invitations */
+            invitations: components["schemas"]["InvitationOut"][];
+            /** May */
+            may: {
+                [key: string]: string;
+            };
+            /** Members */
+            members: components["schemas"]["MemberOut"][];
+        };
+        /** PersonOut */
+        PersonOut: {
+            /** Bytes */
+            bytes: number;
+            /** Is Operator */
+            is_operator: boolean;
+            /** Last Seen */
+            last_seen: string | null;
+            /** Name */
+            name: string;
+            /** Studies */
+            studies: number;
         };
         /**
          * PickedRatio
@@ -5505,6 +5894,40 @@ export interface components {
             sources: string[];
             /** Variables */
             variables: (string | null)[];
+        };
+        /**
+         * PulseIn
+         * @description Where somebody is: a window of their browser, its screen, and what they are changing.
+         */
+        PulseIn: {
+            /**
+             * Editing
+             * @default
+             */
+            editing: string;
+            /**
+             * Screen
+             * @default
+             */
+            screen: string;
+            /** Window */
+            window: string;
+        };
+        /**
+         * PulseOut
+         * @description Marks of what the study holds, each of which changes when that does; and who else is here.
+         */
+        PulseOut: {
+            /** Datasets */
+            datasets: string;
+            /** Here */
+            here: components["schemas"]["HereOut"][];
+            /** People */
+            people: string;
+            /** Questions */
+            questions: string;
+            /** Reports */
+            reports: string;
         };
         /**
          * Question
@@ -6018,6 +6441,16 @@ export interface components {
             true_positive_share: number;
         };
         /**
+         * Role
+         * @description What a member of a study may do, from most to least.
+         * @enum {string}
+         */
+        Role: "owner" | "analyst" | "reader";
+        /** RoleIn */
+        RoleIn: {
+            role: components["schemas"]["Role"];
+        };
+        /**
          * Row
          * @description A row of a table; ``is_head`` names those below it, which are ``indented``.
          */
@@ -6198,6 +6631,8 @@ export interface components {
                     };
                 };
             };
+            /** Is Operator */
+            is_operator: boolean;
             /** Upload Limit */
             upload_limit: number;
             /** User */
@@ -6319,6 +6754,28 @@ export interface components {
             nested: components["schemas"]["NestedModels"][];
             /** Rows */
             rows: components["schemas"]["ComparedRow"][];
+        };
+        /**
+         * SignInOut
+         * @description Where one is signed in.
+         */
+        SignInOut: {
+            /** Browser */
+            browser: string;
+            /** Id */
+            id: number;
+            /** Is This */
+            is_this: boolean;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
         };
         /**
          * SortingPanel
@@ -6608,6 +7065,25 @@ export interface components {
         StudyIn: {
             /** Name */
             name: string;
+        };
+        /** StudyLineOut */
+        StudyLineOut: {
+            /** Bytes */
+            bytes: number;
+            /** Datasets */
+            datasets: number;
+            /** Id */
+            id: string;
+            /** Is Deleted */
+            is_deleted: boolean;
+            /** Name */
+            name: string;
+            /** Owners */
+            owners: string;
+            /** People */
+            people: number;
+            /** Rows */
+            rows: number;
         };
         /** StudyOut */
         StudyOut: {
@@ -7478,6 +7954,181 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    hobrix_web_api_account_change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordChange"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_account_signed_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignInOut"][];
+                };
+            };
+        };
+    };
+    hobrix_web_api_account_sign_out_there: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                which: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    hobrix_web_api_account_look_at_invitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitedTo"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_account_join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAccount"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Joined"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_operator_read_overview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverviewOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     hobrix_web_api_session_read_session: {
         parameters: {
             query?: never;
@@ -10256,6 +10907,363 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DataSetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_people_log: {
+        parameters: {
+            query?: {
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HappeningOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_people_people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_people_invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvitationIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_people_take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                invitation_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_people_take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                user_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_people_change_role: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                user_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemberOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_people_pulse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PulseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PulseOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not Found */

@@ -4,6 +4,7 @@ from ninja import NinjaAPI
 from ninja.security import django_auth
 
 from hobrix.web.api import (
+    account,
     answers,
     bringing,
     codebook,
@@ -12,6 +13,8 @@ from hobrix.web.api import (
     datasets,
     jobs,
     lenders,
+    operator,
+    people,
     problems,
     questions,
     report_pages,
@@ -24,7 +27,11 @@ from hobrix.web.api import (
 
 api = NinjaAPI(title="Hobrix", version="1", auth=django_auth, docs_url=None, urls_namespace="api")
 api.add_router("/session", session.router, tags=["session"])
+api.add_router("/operator", operator.router, tags=["operator"])
+api.add_router("/account", account.router, tags=["account"])
+api.add_router("/invitations", account.invitations, tags=["account"])
 api.add_router("/studies", studies.router, tags=["studies"])
+api.add_router("/studies/{study_id}", people.router, tags=["people"])
 api.add_router("/studies/{study_id}/datasets", datasets.router, tags=["datasets"])
 api.add_router("/studies/{study_id}/datasets/{dataset_id}", codebook.router, tags=["codebook"])
 api.add_router(

@@ -32,6 +32,7 @@ from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.api.studies import Name
 from hobrix.web.jobs.models import Job
 from hobrix.web.jobs.running import follow, start_import
+from hobrix.web.people.allowance import refuse_more_bytes
 from hobrix.web.studies.access import MAY_CHANGE, dataset_for, study_for
 from hobrix.web.studies.exporting import MEDIA_TYPES, export
 from hobrix.web.studies.frames import frame_of
@@ -106,6 +107,7 @@ def bring_file(
 ) -> Status[DataSet] | Status[Job]:
     """A data set at once, or the job that will make it where the file is large."""
     study = study_for(request.user, study_id, *MAY_CHANGE)
+    refuse_more_bytes(request.user, file.size or 0)
     if (file.size or 0) > settings.IMPORTED_AT_ONCE:
         return Status(202, start_import(study, request.user, file))
     return Status(201, import_file(study, request.user, file))
@@ -202,6 +204,7 @@ def replace_by_newer(
             "This was made of other data sets: replace one of those, or change how it is made.",
             field="file",
         )
+    refuse_more_bytes(request.user, file.size or 0)
     if (file.size or 0) > settings.IMPORTED_AT_ONCE:
         return Status(202, start_import(dataset.study, request.user, file, dataset))
     newer = replace_file(dataset, request.user, file)

@@ -12,6 +12,7 @@ from ninja import Router, Schema, Status
 from pydantic import StringConstraints
 
 from hobrix.web.api.problems import Problem, Stale
+from hobrix.web.people.allowance import refuse_more_studies
 from hobrix.web.studies.access import MAY_CHANGE, study_for
 from hobrix.web.studies.models import Membership, Role, Study
 
@@ -79,6 +80,7 @@ def list_studies(request: HttpRequest) -> list[dict[str, Any]]:
 
 @router.post("", response={201: StudyOut, 422: Problem})
 def create_study(request: HttpRequest, body: StudyIn) -> Status[dict[str, Any]]:
+    refuse_more_studies(request.user)
     with transaction.atomic():
         study = Study.objects.create(name=body.name)
         Membership.objects.create(study=study, user=request.user, role=Role.OWNER)  # type: ignore[misc]

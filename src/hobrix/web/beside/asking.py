@@ -70,6 +70,21 @@ def look(asker: Asker) -> UnderWay | None:
     return None if found is None else UnderWay(*found)
 
 
+@dataclass(frozen=True)
+class Numbers:
+    """Pieces of work that wait and that are under way, and the processes with the bytes they hold."""
+
+    waiting: int = 0
+    running: int = 0
+    processes: int = 0
+    memory: int = 0
+
+
+def numbers() -> Numbers:
+    """How busy it is beside."""
+    return Numbers(*_pool[0].numbers()) if _pool else Numbers()
+
+
 def stop(asker: Asker) -> None:
     """End the work where it is under way and nobody else waits for it."""
     if settings.BESIDE:

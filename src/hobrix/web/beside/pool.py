@@ -82,6 +82,14 @@ class Pool:
                 self._changed.notify_all()
                 self._wake()
 
+    def numbers(self) -> tuple[int, int, int, int]:
+        """Pieces waiting and running, processes, and the bytes they hold."""
+        with self._changed:
+            running = len(self._running())
+            alive = sum(each.ended is None for each in self._line.pieces.values())
+            memory = sum(process.memory for process in self._processes)
+            return alive - running, running, len(self._processes), memory
+
     def close(self) -> None:
         with self._changed:
             self._is_closed = True

@@ -42,6 +42,16 @@ def main() -> None:
             max_request_body_size=settings.UPLOAD_LIMIT + 1024 * 1024,
             inbuf_overflow=4 * 1024 * 1024,
             ident=None,
+            # Who asks, as the proxy says; whoever else says so is not believed.
+            **(
+                {
+                    "trusted_proxy": settings.PROXY,
+                    "trusted_proxy_headers": "x-forwarded-for x-forwarded-proto x-forwarded-host",
+                }
+                if settings.PROXY
+                else {}
+            ),
+            clear_untrusted_proxy_headers=True,
             _quiet=True,
         )
     finally:

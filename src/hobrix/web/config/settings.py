@@ -4,6 +4,13 @@ HOBRIX_HOME     where the database and the files people bring are kept (default:
 HOBRIX_DEV      1 for development: Django's error pages, Vite's server beside
 HOBRIX_HOSTS    host names the application answers to, separated by commas
 HOBRIX_HTTPS    1 when served over HTTPS: cookies are then sent over HTTPS only
+HOBRIX_ORIGINS  addresses people see, such as https://hobrix.example.org, separated by commas
+HOBRIX_PROXY    address of the reverse proxy in front, whose word on who asks is believed
+HOBRIX_METRICS_TOKEN  what who reads /metrics has to show; without it, only this machine may
+HOBRIX_LOG      json for a line of JSON per request and message, without data
+HOBRIX_KEPT_DAYS     days for which what was deleted can be brought back (30)
+HOBRIX_MOST_STUDIES  studies one person may own (500)
+HOBRIX_MOST_GB       gigabytes of files one person may keep (50)
 """
 
 import os
@@ -19,7 +26,12 @@ HOME.mkdir(parents=True, exist_ok=True)
 DEBUG = os.environ.get("HOBRIX_DEV") == "1"
 HTTPS = os.environ.get("HOBRIX_HTTPS") == "1"
 ALLOWED_HOSTS = os.environ.get("HOBRIX_HOSTS", "127.0.0.1,localhost").split(",")
-CSRF_TRUSTED_ORIGINS = ["http://localhost:5173", "http://127.0.0.1:5173"] if DEBUG else []
+CSRF_TRUSTED_ORIGINS = [each for each in os.environ.get("HOBRIX_ORIGINS", "").split(",") if each]
+CSRF_TRUSTED_ORIGINS += ["http://localhost:5173", "http://127.0.0.1:5173"] if DEBUG else []
+PROXY = os.environ.get("HOBRIX_PROXY", "")
+METRICS_TOKEN = os.environ.get("HOBRIX_METRICS_TOKEN", "")
+MOST_STUDIES = int(os.environ.get("HOBRIX_MOST_STUDIES", "500"))
+MOST_BYTES = int(float(os.environ.get("HOBRIX_MOST_GB", "50")) * 1e9)
 
 
 def _secret_key() -> str:
@@ -49,8 +61,10 @@ INSTALLED_APPS = [
     "hobrix.web.studies",
     "hobrix.web.jobs",
     "hobrix.web.reports",
+    "hobrix.web.people",
 ]
 MIDDLEWARE = [
+    "hobrix.web.config.logs.each_request",
     "django.middleware.security.SecurityMiddleware",
     "hobrix.web.api.limits.UploadLimitMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
@@ -63,6 +77,7 @@ MIDDLEWARE = [
     "axes.middleware.AxesMiddleware",
     "hobrix.web.api.edge.sound_json",
     "hobrix.web.api.edge.not_stored",
+    "hobrix.web.api.happened.written_down",
 ]
 ROOT_URLCONF = "hobrix.web.config.urls"
 WSGI_APPLICATION = "hobrix.web.config.wsgi.application"
@@ -122,6 +137,9 @@ WORK_CACHE_SIZE = 256 * 1024 * 1024
 
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 
+# What people delete can be brought back for so long.
+KEPT_DAYS = int(os.environ.get("HOBRIX_KEPT_DAYS", "30"))
+
 # The built front end.
 FRONTEND = PROJECT / "frontend" / "dist"
 STATIC_URL = "/static/"
@@ -171,6 +189,17 @@ X_FRAME_OPTIONS = "DENY"
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "formatters": {"json": {"()": "hobrix.web.config.logs.AsJson"}},
+    "handlers": {
+        "console": {
+            "class": "logging.StreamHandler",
+            **({"formatter": "json"} if os.environ.get("HOBRIX_LOG") == "json" else {}),
+        }
+    },
     "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {
+        "hobrix.requests": {"level": "INFO" if os.environ.get("HOBRIX_LOG") == "json" else "ERROR"}
+    },
 }
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if PROXY else None
+SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0

@@ -4,13 +4,16 @@ from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
 
 from hobrix.web.api import api
+from hobrix.web.api.operator import health, metrics
 from hobrix.web.api.pages import application, sign_in_by_link
 from hobrix.web.api.problems import problem
 
 urlpatterns = [
+    path("health", health),
+    path("metrics", metrics),
     path("api/", api.urls),
     path("enter/<str:user>/<str:token>", sign_in_by_link),
-    re_path(r"^(?!api/|static/).*$", application),
+    re_path(r"^(?!api/|static/|health$|metrics$).*$", application),
 ]
 
 

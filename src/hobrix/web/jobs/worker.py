@@ -3,6 +3,7 @@
 import os
 import threading
 import time
+from collections.abc import Callable
 
 from django.core.management import call_command
 from django.db import close_old_connections
@@ -12,15 +13,22 @@ from hobrix.web.jobs.abandoned import take_up_abandoned
 _LOOK = 2.0  # seconds between looks for jobs that were killed
 
 
-def work() -> None:
-    """Do jobs until stopped."""
-    threading.Thread(target=_watch, args=(os.getppid(),), daemon=True).start()
+_DAY = 24 * 3600.0
+
+
+def work(daily: Callable[[], object]) -> None:
+    """Do jobs until stopped; ``daily`` is done at the beginning and every day."""
+    threading.Thread(target=_watch, args=(os.getppid(), daily), daemon=True).start()
     call_command("db_worker", interval=0.2, startup_delay=False, reload=False, verbosity=0)
 
 
-def _watch(parent: int) -> None:
+def _watch(parent: int, daily: Callable[[], object]) -> None:
+    due = 0.0
     while os.getppid() == parent:
         take_up_abandoned()
+        if time.monotonic() >= due:
+            due = time.monotonic() + _DAY
+            daily()
         close_old_connections()
         time.sleep(_LOOK)
     # Jobs survive being killed; a worker without its server would compete with the next one's.

@@ -16,8 +16,10 @@ const router = useRouter()
 const looks = useLooks()
 const theme = useTheme()
 const listsShortcuts = ref(false)
+/** For those who are not signed in, too. */
+const isOpen = (name: unknown) => name === 'sign-in' || name === 'join'
 const mayShow = computed(
-  () => session.data.value && (session.data.value.user || route.name === 'sign-in'),
+  () => session.data.value && (session.data.value.user || isOpen(route.name)),
 )
 
 watchEffect(() => theme.change(looks.theme))
@@ -26,8 +28,7 @@ watch(
   () => [session.data.value?.user, route.name] as const,
   ([user, name]) => {
     if (!session.data.value || !name) return
-    if (!user && name !== 'sign-in')
-      router.replace({ name: 'sign-in', query: { to: route.fullPath } })
+    if (!user && !isOpen(name)) router.replace({ name: 'sign-in', query: { to: route.fullPath } })
     if (user && name === 'sign-in') router.replace(String(route.query.to ?? '/'))
   },
   { immediate: true },

@@ -5,6 +5,13 @@ export const router = createRouter({
   routes: [
     { path: '/sign-in', name: 'sign-in', component: () => import('./screens/sign-in/SignIn.vue') },
     { path: '/', name: 'studies', component: () => import('./screens/studies/Studies.vue') },
+    { path: '/join/:secret', name: 'join', component: () => import('./screens/account/Join.vue') },
+    { path: '/account', name: 'account', component: () => import('./screens/account/Account.vue') },
+    {
+      path: '/installation',
+      name: 'operator',
+      component: () => import('./screens/account/Operator.vue'),
+    },
     {
       path: '/studies/:study',
       component: () => import('./screens/StudyFrame.vue'),
@@ -40,6 +47,7 @@ export const router = createRouter({
           name: 'report',
           component: () => import('./screens/report/Reports.vue'),
         },
+        { path: 'people', name: 'people', component: () => import('./screens/people/People.vue') },
         { path: 'ask/:question?', name: 'ask', component: () => import('./screens/ask/Ask.vue') },
       ],
     },

@@ -1,19 +1,21 @@
 <script setup lang="ts">
 /** The head of every page: mark, study, screens, find, and who is signed in. */
-import { mdiThemeLightDark, mdiLogoutVariant } from '@mdi/js'
+import { mdiAccountCircleOutline, mdiThemeLightDark, mdiLogoutVariant } from '@mdi/js'
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { client, unwrap } from '@/api/client'
+import type { Here } from '@/api/people'
 import { keys, useSession } from '@/api/queries'
 import BrandMark from '@/parts/BrandMark.vue'
 import { useInView } from '@/inView'
 import { useCommandField } from '@/parts/commandField'
 import { useLooks } from '@/looks'
 import { useNotices } from '@/notices'
+import WhoIsHere from './people/WhoIsHere.vue'
 
-defineProps<{ studyName?: string; studyId?: string }>()
+defineProps<{ studyName?: string; studyId?: string; here?: Here[] }>()
 
 const route = useRoute()
 /** Bringing data sets together belongs to Data. */
@@ -64,12 +66,25 @@ async function signOut() {
       >
     </nav>
     <span v-else class="fill" />
+    <WhoIsHere
+      v-if="studyId"
+      :here="here ?? []"
+      :to="{ name: 'people', params: { study: studyId } }"
+    />
     <button class="find" @click="field.isOpen = true">
       <span>Find or do…</span><kbd>Ctrl K</kbd>
     </button>
     <button class="icon" aria-label="Light or dark" title="Light or dark" @click="looks.turn">
       <v-icon :icon="mdiThemeLightDark" size="18" />
     </button>
+    <router-link
+      :to="{ name: 'account' }"
+      class="icon"
+      :aria-label="`Account of ${session.data.value?.user}`"
+      :title="`Account of ${session.data.value?.user}`"
+    >
+      <v-icon :icon="mdiAccountCircleOutline" size="18" />
+    </router-link>
     <button
       class="icon"
       :aria-label="`Sign out ${session.data.value?.user}`"
@@ -127,7 +142,7 @@ async function signOut() {
   padding: 4px 12px;
   color: var(--quiet);
   background: var(--sheet);
-  width: 190px;
+  width: 170px;
   display: flex;
   justify-content: space-between;
   align-items: center;

@@ -124,7 +124,7 @@ const last = computed(() => {
       @remove="(id) => emit('remove', id)"
       @go="(block) => sheet?.goTo(block)"
     />
-    <section class="middle" aria-label="Report">
+    <section class="middle" data-editing="the report" aria-label="Report">
       <ErrorNote :error="report.error.value ?? page.error.value ?? undefined" />
       <p v-if="state.trouble" class="trouble" role="alert">
         {{ state.trouble }} It is tried again.

@@ -5,6 +5,7 @@ import json
 from collections.abc import Callable
 from typing import Any
 
+from django.contrib.auth import get_user_model
 from django.http import HttpRequest, HttpResponse
 from django.urls import Resolver404, resolve
 
@@ -67,8 +68,9 @@ SENTENCES: dict[tuple[str, str], str] = {
     ("DELETE", f"{_STUDY}/people/<user_id>"): "took out or left: {what}",
 }
 # Asked for often, and part of asking.
-_NAMED = ("words", "title", "name", "file_name", "role", "user")
+_NAMED = ("words", "title", "name", "file_name", "role")
 _KINDS: tuple[tuple[str, Any], ...] = (
+    ("user_id", get_user_model()),
     ("question_id", SavedQuestion),
     ("report_id", Report),
     ("job_id", Job),
@@ -120,7 +122,8 @@ def _shown(found: Any) -> str:
 
 
 def _name(found: Any) -> str:
-    return str(getattr(found, "name", "") or getattr(found, "file_name", ""))
+    names = ("name", "file_name", "username")
+    return next((str(getattr(found, name)) for name in names if getattr(found, name, "")), "")
 
 
 def _what(response: HttpResponse) -> str:
@@ -135,6 +138,8 @@ def _what(response: HttpResponse) -> str:
         return ""
     if not isinstance(told, dict):
         return ""
+    if told.get("user") and told.get("role"):
+        return f"{told['user']}” “{told['role']}"
     return next((str(told[name]) for name in _NAMED if told.get(name)), "")
 
 

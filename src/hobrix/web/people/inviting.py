@@ -13,6 +13,7 @@ from django.http import Http404
 from django.utils import timezone
 
 from hobrix.core.errors import HobrixError
+from hobrix.web.people.happenings import write_down
 from hobrix.web.people.models import Invitation
 from hobrix.web.studies.models import Membership, Role, Study
 
@@ -72,6 +73,7 @@ def accept(secret: str, user: Any) -> Membership:
         if not is_new and _rank(found.role) < _rank(member.role):
             member.role = found.role
             member.save(update_fields=["role"])
+        write_down(found.study_id, user, f"joined as “{member.role}”")
     return member
 
 

@@ -97,7 +97,8 @@ def home() -> Home:
     database = Path(str(settings.DATABASES["default"]["NAME"]))
     sources = Path(settings.MEDIA_ROOT)
     return Home(
-        database=database.stat().st_size if database.exists() else 0,
+        # With what is not yet written into it.
+        database=sum(file.stat().st_size for file in database.parent.glob(f"{database.name}*")),
         files=sum(file.stat().st_size for file in sources.rglob("*") if file.is_file()),
         free=shutil.disk_usage(settings.HOME).free,
     )

@@ -13,7 +13,7 @@ PYTEST_WEB := $(BIN)/pytest --ds=hobrix.web.config.settings_test
 SOURCES := $(shell find frontend/src frontend/public -type f 2>/dev/null) src/hobrix/figures/tokens.json \
 	frontend/index.html frontend/vite.config.ts
 
-.PHONY: demo demo-reset dev test test-one test-core test-frontend test-web test-browser lint lint-python lint-frontend types check-types build bench fuzz \
+.PHONY: demo demo-reset dev test test-one test-core test-frontend test-web test-browser lint lint-python lint-frontend types check-types build bench fuzz soak \
 	lock format demo-data screenshots
 
 demo: build
@@ -95,6 +95,10 @@ test-web: $(VENV)/dev.stamp
 FUZZ ?= 250
 fuzz: $(VENV)/dev.stamp
 	HOBRIX_FUZZ=$(FUZZ) $(PYTEST_WEB) tests/fuzz -n 2
+
+# Many people, kills, slow clients, long work, a backup under load: figures of one run.
+soak: $(VENV)/dev.stamp build
+	cd tests && ../$(BIN)/python -m soak $(PARTS)
 
 test-browser: $(VENV)/dev.stamp build
 	tests/browser/install-chromium

@@ -1,5 +1,6 @@
 """The command line: `hobrix answer | report | demo | serve | user | lender | backup | restore | check | purge`."""
 
+import os
 import sys
 from pathlib import Path
 from typing import NoReturn
@@ -119,13 +120,16 @@ def serve(port: int, host: str) -> None:
 
 
 @main.command(hidden=True)
-def work() -> None:
+@click.option(
+    "--of", type=int, help="The process it ends with; the one that starts it when left out."
+)
+def work(of: int | None) -> None:
     """Do background work; the server starts this itself."""
     serving.set_up()
     from hobrix.web.jobs import worker
     from hobrix.web.keeping.purging import purge
 
-    worker.work(daily=purge)
+    worker.work(of or os.getppid(), daily=purge)
 
 
 @main.group()

@@ -21,7 +21,7 @@ def polite(seconds: float, mark: str, tell: Tell) -> str:
     began = time.monotonic()
     while (gone := time.monotonic() - began) < seconds:
         tell(gone / seconds)
-        time.sleep(0.02)
+        sum(range(50_000))
     return "done"
 
 

@@ -11,6 +11,7 @@ import pytest
 
 from hobrix.core.errors import HobrixError, QuestionError
 from hobrix.core.progress import Stopped
+from hobrix.web.beside import pool as pools
 from hobrix.web.beside import queue
 from hobrix.web.beside.pieces import Asker, Piece, Waiting
 from hobrix.web.beside.pool import BrokeOff, Pool
@@ -22,7 +23,8 @@ ANN, BEN = 1, 2
 @pytest.fixture
 def pool(monkeypatch: pytest.MonkeyPatch) -> Iterator[Pool]:
     monkeypatch.setenv("PYTHONPATH", str(Path(__file__).parents[1]))
-    made = Pool(short=1, long=1, memory=600 * 1024**2)
+    monkeypatch.setattr(pools, "SHORT", 0.5)
+    made = Pool(short=2, long=1, memory=600 * 1024**2)
     # Warm, so that seconds are those of the work.
     made.ask(Asker(0, "first"), piece(work.doubled, 1), 60)
     yield made
@@ -93,14 +95,18 @@ def test_work_that_is_stopped_ends_within_a_second(
     waiter = threading.Thread(target=wait)
     waiter.start()
     time.sleep(0.1)
-    began = time.monotonic()
     pool.stop(ann)
     waiter.join(5)
+    until(lambda: not pool._running(), 1.0)
     # Whoever asks next finds the place free.
     assert ended(pool, Asker(BEN, "b"), piece(work.doubled, 3, home=one.home)).result[0] == 6
-    assert time.monotonic() - began < 2.5
     assert len(raised) == 1
     assert pool.look(ann) is None
+    # Asked again on the way, it is not begun anew under this name, but under another.
+    with pytest.raises(Stopped):
+        pool.ask(ann, one, 0.1)
+    pool.ask(Asker(ANN, "again"), one, 0.1)
+    assert pool.look(Asker(ANN, "again")) is not None
 
 
 def test_two_who_ask_the_same_share_the_work_and_one_may_leave(pool: Pool, tmp_path: Path) -> None:
@@ -136,7 +142,7 @@ def test_long_work_leaves_places_for_what_is_short_and_is_told_its_turn(
             pool.ask(Asker(ANN, f"{i}"), one, 0)
         return [pool.look(Asker(ANN, f"{i}")) for i in range(4)]
 
-    until(lambda: sum(waiting.is_long for waiting in pool._line.pieces.values()) >= 2)
+    until(lambda: sum(waiting.is_long for waiting in pool._line.pieces.values()) >= 2, 30)
     slowest = 0.0
     for number in range(20):
         alive()
@@ -147,11 +153,11 @@ def test_long_work_leaves_places_for_what_is_short_and_is_told_its_turn(
     assert slowest < 4.5
     turns = [found[1] for found in alive() if found is not None]
     assert None in turns
-    assert max(turn for turn in turns if turn is not None) >= 2
+    assert max(turn for turn in turns if turn is not None) >= 1
 
 
 def test_the_turn_goes_to_whoever_has_the_fewest_under_way() -> None:
-    line = queue.Line(long_places=2)
+    line = queue.Line(short_places=3, long_places=2)
 
     def waits(name: str, owner: int, is_long: bool = False, home: str = "") -> Waiting:
         made = Waiting(Piece(name, home or name, work.doubled, ()), owner, is_long=is_long)
@@ -159,11 +165,14 @@ def test_the_turn_goes_to_whoever_has_the_fewest_under_way() -> None:
         line.pieces[name] = made
         return made
 
-    first, second = waits("a1", ANN), waits("a2", ANN)
+    first, second, fourth = waits("a1", ANN), waits("a2", ANN), waits("a0", ANN)
     third, long = waits("b1", BEN), waits("b2", BEN, is_long=True)
     assert line.next([]) is first
     assert line.next([first]) is third
     assert line.next([first, third]) is second
+    # Two of three short places are as many as one may hold; Ben's long piece has its own.
+    assert line.next([first, third, second]) is long
+    fourth.ended = 1.0
     # One of the two long places each; the other stays for somebody else.
     running = waits("b3", BEN, is_long=True)
     assert line.next([first, second, third, running]) is None

@@ -64,7 +64,7 @@ def test_nothing_is_shown_before_terms_are_accepted_and_all_after(
     assert found.json()["answer"]["write_up"].endswith("survey: preliminary.")
     assert listed(reader, study)[str(bound.id)]["terms_asked"] == []
     questions = reader.get(f"/api/studies/{study.id}/questions").json()
-    assert [each["headline"] for each in questions] == ["OR 2.0"]
+    assert [each["headline"] for each in questions] == ["V 0.33 · p = 0.002"]
     kept = reader.get(f"{base}/terms").json()
     assert [(each["user"], each["text"]) for each in kept] == [("owner", TEXT), ("reader", TEXT)]
 

@@ -138,9 +138,10 @@ class DataSetOut(Schema):
         return dataset.imported_by.get_username() if dataset.imported_by else None
 
 
-def seen_by(user: Any, dataset: DataSet) -> DataSet:
-    """The data set as it is sent: before its terms are accepted, without what its rows say."""
-    asked = pending(user, dataset)
+def seen_by(user: Any, dataset: DataSet, asked: list[DataSet] | None = None) -> DataSet:
+    """The data set as it is sent: before its terms are accepted, without what its rows say. ``asked`` are
+    those terms, where they are known."""
+    asked = pending(user, dataset) if asked is None else asked
     vars(dataset)["terms_asked"] = asked
     if asked:
         dataset.report, dataset.remarks, dataset.findings, dataset.trouble = None, [], [], ""

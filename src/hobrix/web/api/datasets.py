@@ -40,7 +40,7 @@ from hobrix.web.studies.importing import import_file, options_of, reread
 from hobrix.web.studies.models import DataSet
 from hobrix.web.studies.replacing import put_back, replace_file
 from hobrix.web.studies.rows import rows_page
-from hobrix.web.studies.terms import accept, bind
+from hobrix.web.studies.terms import accept, bind, pending_in
 from hobrix.web.studies.typing_in import typed_table
 
 router = Router(by_alias=True)
@@ -98,7 +98,11 @@ class RowsPage(Schema):
 def list_datasets(request: HttpRequest, study_id: Path[UUID]) -> list[DataSet]:
     study = study_for(request.user, study_id)
     datasets = study.datasets.filter(deleted_at__isnull=True).select_related("imported_by")
-    return [seen_by(request.user, each) for each in datasets.prefetch_related("made_from__source")]
+    asked = pending_in(request.user, study.id)
+    return [
+        seen_by(request.user, each, asked.get(each.id, []))
+        for each in datasets.prefetch_related("made_from__source")
+    ]
 
 
 @router.post("", response={201: DataSetOut, 202: JobOut, 404: Problem, 413: Problem, 422: Problem})

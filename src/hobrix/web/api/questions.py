@@ -16,7 +16,7 @@ from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.studies.access import MAY_CHANGE, dataset_for, question_for, study_for
 from hobrix.web.studies.answers import fingerprint_of, known_headline
 from hobrix.web.studies.models import SavedQuestion, state_of
-from hobrix.web.studies.terms import pending
+from hobrix.web.studies.terms import pending_in
 
 router = Router(by_alias=True)
 
@@ -109,8 +109,7 @@ def list_questions(request: HttpRequest, study_id: Path[UUID]) -> HttpResponse:
         .annotate(stored=Cast("question", TextField()))
         .values_list(*_LISTED, "answered_for", "dataset__version", "stored")
     )
-    bound = study.datasets.filter(is_bound=True)
-    hidden = {dataset.id for dataset in bound if pending(request.user, dataset)}
+    hidden = pending_in(request.user, study.id)
     lines = [_line(row[1] in hidden, *row) for row in rows]
     return HttpResponse(f"[{','.join(lines)}]", content_type="application/json")
 

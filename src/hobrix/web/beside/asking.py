@@ -39,6 +39,12 @@ def pool() -> Pool:
         return _pool[0]
 
 
+def get_ready() -> None:
+    """Start what answers are worked out in, before anybody asks."""
+    if settings.BESIDE:
+        pool()
+
+
 def run(asker: Asker, piece: Piece) -> Any:
     """What the piece gives, or UnderWay where it takes longer: ask again then, under the same name.
     Who has no name waits until it is there.

@@ -1,9 +1,10 @@
 """A process that does pieces of work, one after the other, for the server that started it.
 
-It hears ``("do", function, arguments)`` and ``("stop",)`` and says ``("tell", share)`` and ``("done",
-result)``, ``("failed", error)`` or ``("broke", traceback)``.
+It hears ``("do", function, arguments)`` and ``("stop",)`` and says ``("begun",)``, ``("tell", share)`` and
+``("done", result)``, ``("failed", error)`` or ``("broke", traceback)``.
 """
 
+import logging
 import os
 import queue
 import sys
@@ -47,6 +48,7 @@ class Doing:
         while True:
             function, arguments = self._pieces.get()
             close_old_connections()
+            self._line.send(("begun", None))
             self._line.send(self._ended(function, arguments))
 
     def _ended(self, function: Any, arguments: tuple[Any, ...]) -> tuple[str, Any]:
@@ -71,10 +73,20 @@ class Doing:
 def main() -> None:
     """The number of the socket to the server is the only argument."""
     import django
+    from django.conf import settings
+    from django.utils.module_loading import import_string
+
+    # Whoever serves goes first.
+    os.nice(5)
 
     doing = Doing(Connection(int(sys.argv[1])))
     threading.Thread(target=doing.listen, daemon=True).start()
     django.setup()
+    # What is loaded at its first use is loaded now, and not on the time of whoever asks first.
+    try:
+        import_string(settings.WARM_UP)()
+    except Exception as error:  # whatever it is, what follows may do without
+        logging.getLogger("hobrix").error("warming up", exc_info=error)
     doing.work()
 
 

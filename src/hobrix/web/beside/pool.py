@@ -15,6 +15,8 @@ from hobrix.web.beside.queue import SHORT, Line
 _LOOK = 0.1  # seconds between two looks at what is under way
 _GRACE = 0.4  # seconds in which work may end by itself once it was asked to
 _HOMES = 1000
+# Seconds for which a name that was stopped is not begun again.
+_REMEMBERED = 60.0
 BROKE_OFF = "Hobrix made a mistake. Nothing was changed; the server log says more."
 TOO_MUCH_MEMORY = (
     "Working this out takes more memory than one answer may, so it was given up. Ask of fewer "
@@ -32,10 +34,12 @@ class Pool:
     def __init__(self, short: int, long: int, memory: int) -> None:
         self._most, self._memory = short + long, memory
         self._changed = threading.Condition()
-        self._line = Line(long)
-        self._processes: list[Process] = [Process()]
+        self._line = Line(short, long)
+        self._processes = [Process() for _ in range(short)]
         # Where the last work of a home was done.
         self._homes: OrderedDict[str, Process] = OrderedDict()
+        # Whoever stopped something and asks for it once more on the way, with when that was.
+        self._stopped: dict[Asker, float] = {}
         self._wake_out, self._wake_in = Pipe(duplex=False)
         self._is_closed = False
         self._keeper = threading.Thread(target=self._keep, daemon=True)
@@ -51,6 +55,8 @@ class Pool:
             Stopped: somebody stopped it for this asker meanwhile.
         """
         with self._changed:
+            if asker in self._stopped:
+                raise Stopped
             waiting = self._line.pieces.get(piece.key)
             if waiting is None or (waiting.ended is not None and waiting.error is not None):
                 waiting = self._line.pieces[piece.key] = Waiting(piece, asker.user)
@@ -77,6 +83,9 @@ class Pool:
     def stop(self, asker: Asker) -> None:
         """This person waits no more; where nobody else does, the work ends."""
         with self._changed:
+            now = time.monotonic()
+            recent = {who: at for who, at in self._stopped.items() if now - at < _REMEMBERED}
+            self._stopped = {**recent, asker: now}
             if (waiting := self._line.of(asker)) is not None:
                 del waiting.askers[asker]
                 self._changed.notify_all()
@@ -117,7 +126,8 @@ class Pool:
     def _turn(self) -> None:
         """One look at everything."""
         lines = {process.line: process for process in self._processes}
-        heard = wait([self._wake_out, *lines], _LOOK if self._line.pieces else None)
+        is_quiet = not self._line.pieces and not self._running()
+        heard = wait([self._wake_out, *lines], None if is_quiet else _LOOK)
         with self._changed:
             for line in heard:
                 if line is self._wake_out:
@@ -137,6 +147,8 @@ class Pool:
             return
         waiting = process.does
         if waiting is None:
+            return
+        if kind == "begun":
             return
         if kind == "tell":
             waiting.done = what
@@ -180,7 +192,8 @@ class Pool:
         """What runs too long for its place, takes too much, or is wanted by nobody, ends."""
         waiting = process.does
         if waiting is None:
-            if process.memory > self._memory:
+            many = sum(each.gives_way for each in self._processes) > self._line.long_places
+            if process.memory > self._memory or (process.gives_way and many):
                 self._lost(process, None)
             return
         now = time.monotonic()
@@ -192,14 +205,16 @@ class Pool:
             process.ask_to_stop()
         elif process.memory > self._memory:
             self._lost(process, HobrixError(TOO_MUCH_MEMORY))
-        elif not waiting.is_long and now - process.since > SHORT:
+        elif not waiting.is_long and process.spent > SHORT:
             waiting.is_long = True
-            if not self._line.has_place(waiting, self._running()):
+            if self._line.has_place(waiting, self._running()):
+                process.make_way()
+            else:
                 process.ask_to_stop()
 
     def _begin(self) -> None:
         while (waiting := self._line.next(self._running())) is not None:
-            process = self._free_for(waiting.piece.home)
+            process = self._free_for(waiting)
             if process is None:
                 return
             self._homes[waiting.piece.home] = process
@@ -212,16 +227,15 @@ class Pool:
                 process.does = None
                 self._lost(process, None)
 
-    def _free_for(self, home: str) -> Process | None:
-        """An idle process, best the one that did the last work of this home; a new one where all are
-        busy and there may be more."""
-        known = self._homes.get(home)
+    def _free_for(self, waiting: Waiting) -> Process | None:
+        """An idle process, best the one that did the last work of the same home, or one that gives way
+        where the work is long; a new one where there may be more."""
+        known = self._homes.get(waiting.piece.home)
         if known is not None and known.is_idle:
             return known
-        for process in self._processes:
-            if process.is_idle:
-                return process
-        if len(self._processes) < self._most:
+        idle = [process for process in self._processes if process.is_idle]
+        fitting = [process for process in idle if process.gives_way == waiting.is_long]
+        if not fitting and len(self._processes) < self._most:
             self._processes.append(Process())
             return self._processes[-1]
-        return None
+        return next(iter(fitting or idle), None)

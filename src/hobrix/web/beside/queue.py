@@ -1,7 +1,7 @@
 """Whose turn it is: pieces that wait, and the rule that nobody takes more than a share.
 
-A piece starts among the short ones. One that is not done after ``SHORT`` seconds is long: it goes on if
-there is a place among the long ones, and otherwise waits for one and begins anew.
+A piece starts among the short ones. One that is not done after ``SHORT`` seconds of computing is long: it
+goes on if there is a place among the long ones, and otherwise waits for one and begins anew.
 """
 
 import time
@@ -10,7 +10,7 @@ from collections.abc import Iterable
 
 from hobrix.web.beside.pieces import Asker, Waiting
 
-SHORT = 1.0  # seconds
+SHORT = 2.0
 # Who has not asked again for so long waits no more (seconds).
 PATIENCE = 6.0
 
@@ -18,8 +18,10 @@ PATIENCE = 6.0
 class Line:
     """Pieces in the order in which they were asked for."""
 
-    def __init__(self, long_places: int) -> None:
+    def __init__(self, short_places: int, long_places: int) -> None:
         self.long_places = long_places
+        # One person leaves a short place to the others, where there are several.
+        self.short_each = max(1, short_places - 1)
         # One person may hold half of the long places, rounded down, but one in any case.
         self.long_each = max(1, long_places // 2)
         self.pieces: dict[str, Waiting] = {}
@@ -31,13 +33,18 @@ class Line:
         under_way = {id(each) for each in running}
         homes = {each.piece.home for each in running}
         held = Counter(each.owner for each in running)
+        short = Counter(each.owner for each in running if not each.is_long)
         may = [
             each
             for each in self.pieces.values()
             if each.ended is None
             and id(each) not in under_way
             and each.piece.home not in homes
-            and (not each.is_long or self.has_place(each, running))
+            and (
+                self.has_place(each, running)
+                if each.is_long
+                else short[each.owner] < self.short_each
+            )
         ]
         return min(may, key=lambda each: (held[each.owner], each.made), default=None)
 

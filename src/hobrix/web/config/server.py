@@ -5,6 +5,7 @@ Requests are read whole before a thread takes them, and replies are sent without
 reads or writes slowly holds up the others.
 """
 
+import os
 import signal
 import subprocess
 import sys
@@ -13,10 +14,11 @@ import threading
 import waitress
 from django.conf import settings
 
+from hobrix.web import beside
 from hobrix.web.config.wsgi import application
 
 # Threads wait for the database and for what is worked out beside them; they are cheap.
-THREADS = 48
+THREADS = 64
 # Open connections, most of which are silent, and when a silent one is closed (seconds).
 CONNECTIONS = 2000
 SILENCE = 60
@@ -28,6 +30,7 @@ def main() -> None:
     stopping = threading.Event()
     # Asked to end, it ends what it started.
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    beside.get_ready()
     threading.Thread(target=_keep_working, args=(stopping,), daemon=True).start()
     try:
         waitress.serve(
@@ -61,7 +64,9 @@ def main() -> None:
 def _keep_working(stopping: threading.Event) -> None:
     """The worker, started again where it ends."""
     while not stopping.is_set():
-        process = subprocess.Popen([sys.executable, "-m", "hobrix.cli", "work"])
+        process = subprocess.Popen(
+            [sys.executable, "-m", "hobrix.cli", "work", "--of", str(os.getpid())]
+        )
         while not stopping.wait(1.0) and process.poll() is None:
             pass
         process.kill()

@@ -129,6 +129,8 @@ BESIDE = not DEBUG
 SHORT_PLACES = 2
 LONG_PLACES = max(1, min(8, (os.cpu_count() or 1) - 1))
 ANSWER_MEMORY = 4 * 1024**3
+# What such a process does before its first work.
+WARM_UP = "hobrix.web.studies.warming.warm_up"
 # Bytes kept in memory, in each of these processes: decoded columns, answers as they are sent, and the
 # work behind them.
 COLUMN_CACHE_SIZE = 256 * 1024 * 1024

@@ -16,9 +16,9 @@ _LOOK = 2.0  # seconds between looks for jobs that were killed
 _DAY = 24 * 3600.0
 
 
-def work(daily: Callable[[], object]) -> None:
-    """Do jobs until stopped; ``daily`` is done at the beginning and every day."""
-    threading.Thread(target=_watch, args=(os.getppid(), daily), daemon=True).start()
+def work(parent: int, daily: Callable[[], object]) -> None:
+    """Do jobs until stopped or the parent is gone; ``daily`` is done at the beginning and every day."""
+    threading.Thread(target=_watch, args=(parent, daily), daemon=True).start()
     call_command("db_worker", interval=0.2, startup_delay=False, reload=False, verbosity=0)
 
 

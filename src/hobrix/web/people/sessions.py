@@ -1,8 +1,9 @@
 """Where people are signed in."""
 
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Any
 
+from cachetools import LRUCache
 from django.contrib.auth.signals import user_logged_in, user_logged_out
 from django.contrib.sessions.models import Session
 from django.http import HttpRequest
@@ -33,12 +34,16 @@ def _signed_out(request: HttpRequest, **_: Any) -> None:
     SignIn.objects.filter(session=request.session.session_key or "").delete()
 
 
+_last_kept: LRUCache[str, datetime] = LRUCache(10_000)
+
+
 def seen(request: HttpRequest) -> None:
-    """The session is in use."""
-    before = timezone.now() - _EXACT
-    SignIn.objects.filter(session=request.session.session_key, seen_at__lt=before).update(
-        seen_at=timezone.now()
-    )
+    """The session is in use. Kept now and then only: every keeping waits for the database."""
+    key, now = request.session.session_key or "", timezone.now()
+    last = _last_kept.get(key)
+    if last is None or now - last > _EXACT:
+        _last_kept[key] = now
+        SignIn.objects.filter(session=key).update(seen_at=now)
 
 
 def of(user: Any) -> list[SignIn]:

@@ -2,8 +2,9 @@
 
 from collections.abc import Iterable
 from typing import Any
+from uuid import UUID
 
-from hobrix.web.studies.models import Acceptance, DataSet
+from hobrix.web.studies.models import Acceptance, DataSet, MadeFrom
 
 
 class TermsAsked(Exception):
@@ -25,6 +26,36 @@ def pending(user: Any, dataset: DataSet) -> list[DataSet]:
         ).values_list("text", flat=True)
     )
     return [each for each in with_terms if each.terms not in accepted]
+
+
+def pending_in(user: Any, study: UUID) -> dict[UUID, list[DataSet]]:
+    """The same for every data set of a study that there is anything to accept for, asked at once."""
+    with_terms = {
+        each.id: each for each in DataSet.objects.filter(study_id=study).exclude(terms="")
+    }
+    if not with_terms:
+        return {}
+    accepted = set(
+        Acceptance.objects.filter(
+            user=user, dataset__study_id=study, text__in=[d.terms for d in with_terms.values()]
+        ).values_list("text", flat=True)
+    )
+    asked = [each for each in with_terms.values() if each.terms not in accepted]
+    found = {each.id: [each] for each in asked}
+    made: dict[UUID, list[UUID]] = {}
+    for dataset, source in MadeFrom.objects.filter(dataset__study_id=study).values_list(
+        "dataset_id", "source_id"
+    ):
+        made.setdefault(source, []).append(dataset)
+    # What is asked for a data set is asked for all that rests on it.
+    for terms in asked:
+        ahead = [terms.id]
+        while ahead:
+            for above in made.get(ahead.pop(), []):
+                if terms not in found.setdefault(above, []):
+                    found[above].append(terms)
+                    ahead.append(above)
+    return found
 
 
 def accept(user: Any, datasets: Iterable[DataSet]) -> None:

@@ -42,7 +42,7 @@ def kills(served: Served, number: int = 200) -> None:
         for thread in threads:
             thread.join()
         problems += _wrong(served)
-        served.start()
+        served.start_again()
         people = [Person(served.port, who.session) for who in people]
     _, listed = people[0].ask("GET", f"{at}/questions")
     kept = {each["id"] for each in listed}

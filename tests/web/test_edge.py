@@ -1,10 +1,14 @@
 """What small mistakes at the edge must not do: no mistake of the server, nothing lost in silence."""
 
+import json
+import logging
+import sys
 from typing import Any
 
 import pytest
 from django.test import Client
 
+from hobrix.web.config.logs import AsJson
 from hobrix.web.studies.models import DataSet, NamedSubset, Study
 from web.conftest import QUESTION
 
@@ -123,3 +127,21 @@ def test_odd_names_do_not_sign_in(client: Client, db: None, name: str) -> None:
     body = {"username": name, "password": "a long password"}
     response = client.post("/api/session", body, content_type="application/json")
     assert response.status_code in (401, 422)
+
+
+def test_logs_as_json_tell_where_and_not_what() -> None:
+    def line(**record: Any) -> dict[str, Any]:
+        made = logging.makeLogRecord({"name": "hobrix", "levelname": "ERROR", **record})
+        told: dict[str, Any] = json.loads(AsJson().format(made))
+        return told
+
+    try:
+        raise ValueError("Stomach illness of H0001")
+    except ValueError:
+        told = line(msg="unforeseen", exc_info=sys.exc_info())
+    assert told["mistake"] == "ValueError"
+    assert "test_edge.py" in told["where"][-1]
+    assert "H0001" not in json.dumps(told)
+    assert "H0001" not in json.dumps(line(msg="at %s", args=("H0001",)))
+    request = line(msg="request", args=({"route": "api/studies/<study_id>", "status": 200},))
+    assert request["route"] == "api/studies/<study_id>"

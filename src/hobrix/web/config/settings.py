@@ -25,7 +25,9 @@ HOME.mkdir(parents=True, exist_ok=True)
 
 DEBUG = os.environ.get("HOBRIX_DEV") == "1"
 HTTPS = os.environ.get("HOBRIX_HTTPS") == "1"
-ALLOWED_HOSTS = os.environ.get("HOBRIX_HOSTS", "127.0.0.1,localhost").split(",")
+# This machine itself may always ask, as whoever watches it does.
+ALLOWED_HOSTS = [each for each in os.environ.get("HOBRIX_HOSTS", "").split(",") if each]
+ALLOWED_HOSTS += ["127.0.0.1", "localhost"]
 CSRF_TRUSTED_ORIGINS = [each for each in os.environ.get("HOBRIX_ORIGINS", "").split(",") if each]
 CSRF_TRUSTED_ORIGINS += ["http://localhost:5173", "http://127.0.0.1:5173"] if DEBUG else []
 PROXY = os.environ.get("HOBRIX_PROXY", "")

@@ -301,7 +301,7 @@ def test_screening_ranks_by_strength_and_passes_over_what_cannot_be_compared() -
     assert town.p_holm == pytest.approx(min(1, max((4 - i) * p[i] for i in range(rank + 1))))
 
 
-counts = st.lists(st.integers(0, 12), min_size=2, max_size=4).filter(lambda c: sum(c) > 0)
+counts = st.lists(st.integers(0, 8), min_size=2, max_size=4).filter(lambda c: sum(c) > 0)
 
 
 @given(counts, st.data())

@@ -143,5 +143,5 @@ def test_logs_as_json_tell_where_and_not_what() -> None:
     assert "test_edge.py" in told["where"][-1]
     assert "H0001" not in json.dumps(told)
     assert "H0001" not in json.dumps(line(msg="at %s", args=("H0001",)))
-    request = line(msg="request", args=({"route": "api/studies/<study_id>", "status": 200},))
+    request = line(msg="request", args={"route": "api/studies/<study_id>", "status": 200})
     assert request["route"] == "api/studies/<study_id>"

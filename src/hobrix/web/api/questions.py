@@ -3,6 +3,7 @@
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
+from cachetools import LRUCache
 from django.db.models import F, Max, TextField
 from django.db.models.functions import Cast
 from django.http import Http404, HttpRequest, HttpResponse
@@ -15,6 +16,7 @@ from hobrix.core.questions import Question
 from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.studies.access import MAY_CHANGE, dataset_for, question_for, study_for
 from hobrix.web.studies.answers import fingerprint_of, known_headline
+from hobrix.web.studies.dependence import mark_of
 from hobrix.web.studies.models import SavedQuestion, state_of
 from hobrix.web.studies.terms import pending_in
 
@@ -52,7 +54,7 @@ class Move(Schema):
 
 class QuestionOut(Schema):
     """``headline`` is the short form of the last answer; null where it was not asked for yet. It
-    ``is_current`` as long as neither data nor codebook have changed since."""
+    ``is_current`` as long as nothing has changed since that the answer rests on."""
 
     id: UUID
     dataset: UUID
@@ -73,6 +75,7 @@ def _kept(question: Question) -> dict[str, Any]:
         "fingerprint": fingerprint_of(question),
         "headline": "",
         "answered_for": "",
+        "rests_on": "",
     }
 
 
@@ -81,7 +84,8 @@ def _with_headline(saved: SavedQuestion) -> SavedQuestion:
     found = known_headline(saved.dataset, Question.model_validate(saved.question))
     if found is not None:
         saved.headline, saved.answered_for = found, saved.dataset.state
-        saved.save(update_fields=["headline", "answered_for"])
+        saved.rests_on = mark_of(saved.dataset, Question.model_validate(saved.question))
+        saved.save(update_fields=["headline", "answered_for", "rests_on"])
     return saved
 
 
@@ -96,7 +100,7 @@ def _out(saved: SavedQuestion) -> dict[str, Any]:
         "question": saved.question,
         "version": saved.version,
         "headline": saved.headline or None,
-        "is_current": saved.answered_for == saved.dataset.state,
+        "is_current": saved.answered_for == saved.dataset.state or _still_rests_on(saved),
     }
 
 
@@ -104,13 +108,16 @@ def _out(saved: SavedQuestion) -> dict[str, Any]:
 def list_questions(request: HttpRequest, study_id: Path[UUID]) -> HttpResponse:
     """Long lines are listed often: nothing is worked out, and questions go as they are stored."""
     study = study_for(request.user, study_id)
-    rows = (
+    rows = list(
         study.questions.filter(deleted_at__isnull=True, dataset__deleted_at__isnull=True)
         .annotate(stored=Cast("question", TextField()))
-        .values_list(*_LISTED, "answered_for", "dataset__version", "stored")
+        .values_list(*_LISTED, "answered_for", "dataset__version", "stored", "rests_on")
+    )
+    current = _current_again(
+        [row[0] for row in rows if row[-1] and row[8] != state_of(row[1], row[9])]
     )
     hidden = pending_in(request.user, study.id)
-    lines = [_line(row[1] in hidden, *row) for row in rows]
+    lines = [_line(row[1] in hidden, row[0] in current, *row[:-1]) for row in rows]
     return HttpResponse(f"[{','.join(lines)}]", content_type="application/json")
 
 
@@ -118,14 +125,36 @@ _NAMES = ("id", "dataset", "parent", "title", "note", "standing", "version")
 _LISTED = ("id", "dataset_id", "parent_id", "title", "note", "standing", "version", "headline")
 
 
-def _line(is_hidden: bool, *row: Any) -> str:
+def _current_again(changed: list[UUID]) -> set[UUID]:
+    """Of questions whose data set changed since they were answered those whose answers rest on nothing that
+    did. Looked for once after each change."""
+    found = set()
+    for saved in SavedQuestion.objects.filter(id__in=changed).select_related("dataset"):
+        key = (saved.id, saved.version, saved.dataset.state)
+        if key not in _still:
+            _still[key] = _still_rests_on(saved)
+        if _still[key]:
+            found.add(saved.id)
+    return found
+
+
+_still: LRUCache[tuple[UUID, int, str], bool] = LRUCache(20_000)
+
+
+def _still_rests_on(saved: SavedQuestion) -> bool:
+    if not saved.rests_on:
+        return False
+    return saved.rests_on == mark_of(saved.dataset, Question.model_validate(saved.question))
+
+
+def _line(is_hidden: bool, is_current_again: bool, *row: Any) -> str:
     """A question of the list as JSON; its headline is ``is_hidden`` before terms are accepted."""
     *known, headline, answered_for, dataset_version, stored = row
     found = dict(zip(_NAMES, known, strict=True))
     state = state_of(found["dataset"], dataset_version)
     found |= {
         "headline": None if is_hidden else headline or None,
-        "is_current": answered_for == state,
+        "is_current": answered_for == state or is_current_again,
     }
     return f'{to_json(found).decode()[:-1]},"question":{stored}}}'
 

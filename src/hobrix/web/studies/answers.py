@@ -1,4 +1,4 @@
-"""Answers to questions about stored data sets, remembered by data, codebook version and question.
+"""Answers to questions about stored data sets, remembered by what they depend on.
 
 What is remembered is bounded by bytes: answers and panels as they are sent, and questions that were
 begun, so that a panel need not count or fit again.
@@ -32,6 +32,7 @@ from hobrix.core.questions import (
 )
 from hobrix.web.beside import Asker, Piece, UnderWay, run
 from hobrix.web.studies.bytes_of import bytes_of
+from hobrix.web.studies.dependence import mark_of
 from hobrix.web.studies.frames import frame_of
 from hobrix.web.studies.models import DataSet, SavedQuestion
 
@@ -103,9 +104,9 @@ def _beside(
         raise
     if isinstance(given, UnderWay):
         return given
-    state, sent = given
+    told, sent = given
     # The data may have changed before the work began.
-    if state == dataset.state:
+    if told == key:
         _remember(_sent, key + what, sent)
         if not what:
             # Once it is remembered: a question saved before this gets it here, one saved later finds it.
@@ -114,15 +115,15 @@ def _beside(
 
 
 def answer_beside(dataset: UUID, question: Question, tell: Tell) -> tuple[str, Sent]:
-    """A piece of work: the answer, and of which state of the data."""
+    """A piece of work: the answer, and under which key."""
     found = DataSet.objects.get(id=dataset)
-    return found.state, answered(found, question, tell)
+    return _key(found, question), answered(found, question, tell)
 
 
 def panel_beside(dataset: UUID, question: Question, name: str, tell: Tell) -> tuple[str, Sent]:
-    """A piece of work: a panel, and of which state of the data."""
+    """A piece of work: a panel, and under which key of its answer."""
     found = DataSet.objects.get(id=dataset)
-    return found.state, opened(found, question, name, tell)
+    return _key(found, question), opened(found, question, name, tell)
 
 
 def answered(dataset: DataSet, question: Question, tell: Tell = quietly) -> Sent:
@@ -206,7 +207,7 @@ def fingerprint_of(question: Question) -> str:
 
 
 def _key(dataset: DataSet, question: Question) -> str:
-    return f"{dataset.state}|{fingerprint_of(question)}"
+    return f"{dataset.id}|{mark_of(dataset, question)}|{fingerprint_of(question)}"
 
 
 def _begin(key: str, dataset: DataSet, question: Question, tell: Tell) -> Begun:
@@ -218,7 +219,7 @@ def _begin(key: str, dataset: DataSet, question: Question, tell: Tell) -> Begun:
 def _keep_headline(dataset: DataSet, question: Question, headline: str) -> None:
     """With every saved question that asks this."""
     SavedQuestion.objects.filter(dataset=dataset, fingerprint=fingerprint_of(question)).update(
-        headline=headline, answered_for=dataset.state
+        headline=headline, answered_for=dataset.state, rests_on=mark_of(dataset, question)
     )
 
 

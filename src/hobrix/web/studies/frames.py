@@ -130,7 +130,7 @@ class Workspace:
 
     def column(self, name: str) -> Column:
         variable = self.state.variables[name]
-        key = (self._source_key(name), _reading_key(variable))
+        key = (self.source_key(name), _reading_key(variable))
         made: Column = _remembered(key, lambda: decode(self.source(name), variable))
         return made
 
@@ -143,7 +143,7 @@ class Workspace:
             return stored
         parents = [self.column(parent) for parent in parents_of(making)]
         try:
-            made: Source = _remembered(self._source_key(name), lambda: made_source(making, parents))
+            made: Source = _remembered(self.source_key(name), lambda: made_source(making, parents))
         except CodebookError:
             if self.strict:
                 raise
@@ -158,12 +158,13 @@ class Workspace:
             return error.message
         return None
 
-    def _source_key(self, name: str) -> Hashable:
+    def source_key(self, name: str) -> Hashable:
+        """Names the values of a variable: those of the file, or how they are made of which."""
         making = self.state.made.get(name)
         if making is None:
             return stored_columns(self.dataset).blobs[name][1]
         parents = tuple(
-            (self._source_key(parent), _reading_key(self.state.variables[parent]))
+            (self.source_key(parent), _reading_key(self.state.variables[parent]))
             for parent in parents_of(making)
         )
         return ("made", making.model_dump_json(), parents)

@@ -313,6 +313,8 @@ class SavedQuestion(Removable):
     # The short form of its answer, and the state of the data set that it is about.
     headline = models.TextField(default="", blank=True)
     answered_for = models.CharField(max_length=60, default="", blank=True)
+    # What the answer rests on (``dependence.mark_of``): as long as that is so, other changes leave it.
+    rests_on = models.CharField(max_length=64, default="", blank=True)
     version = models.PositiveIntegerField(default=1)
 
     class Meta:

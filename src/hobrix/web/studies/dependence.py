@@ -1,0 +1,79 @@
+"""What an answer depends on: the variables its question names, as they are read now, and what is said of
+the data set as a whole. Whatever else changes, the answer stays."""
+
+import hashlib
+import json
+import threading
+from collections.abc import Hashable, Iterator
+from typing import Any
+
+from cachetools import LRUCache, cached
+
+from hobrix.core.data.counting import CountsColumn
+from hobrix.core.questions import Question
+from hobrix.web.studies.frames import Workspace, workspace_of
+from hobrix.web.studies.models import DataSet
+
+
+def mark_of(dataset: DataSet, question: Question) -> str:
+    """Changes exactly when the answer may."""
+    marks = _marks(dataset)
+    # The other variables tell counts from weights, where rows are counted by a variable.
+    names = (
+        set(marks) if isinstance(question.counted_by, CountsColumn) else named_in(question, marks)
+    )
+    names |= named_by_all(dataset) & set(marks)
+    told = [_of_all(dataset), *(f"{name}={marks[name]}" for name in sorted(names))]
+    return hashlib.sha256("|".join(told).encode()).hexdigest()
+
+
+def named_in(question: Question, known: Any) -> set[str]:
+    """Variables that stand anywhere in a question."""
+    return {text for text in _texts(question.model_dump(mode="json")) if text in known}
+
+
+def named_by_all(dataset: DataSet) -> set[str]:
+    """Variables that are named in what is said of the data set."""
+    said = [dataset.counted_by, dataset.cases, dataset.case_status, dataset.pooled_by]
+    return set(_texts(said))
+
+
+def _texts(value: Any) -> Iterator[str]:
+    if isinstance(value, str):
+        yield value
+    elif isinstance(value, dict):
+        for key, each in value.items():
+            yield key
+            yield from _texts(each)
+    elif isinstance(value, list | tuple):
+        for each in value:
+            yield from _texts(each)
+
+
+def _of_all(dataset: DataSet) -> str:
+    """What is said of the data set as a whole."""
+    said = [
+        dataset.rows,
+        dataset.noun_one,
+        dataset.noun_many,
+        dataset.study_design,
+        dataset.case_status,
+        dataset.cases,
+        dataset.pooled_by,
+        dataset.noted,
+        dataset.counted_by,
+    ]
+    return json.dumps(said, sort_keys=True)
+
+
+@cached(LRUCache(64), key=lambda dataset: (dataset.id, dataset.version), lock=threading.RLock())
+def _marks(dataset: DataSet) -> dict[str, str]:
+    """A mark of each variable's values and of all the codebook says of it."""
+    workspace = workspace_of(dataset)
+    return {name: _mark(workspace, name) for name in workspace.state.variables}
+
+
+def _mark(workspace: Workspace, name: str) -> str:
+    content: Hashable = workspace.source_key(name)
+    said = workspace.state.variables[name].model_dump_json()
+    return hashlib.sha256(f"{content!r}|{said}".encode()).hexdigest()[:16]

@@ -5,6 +5,8 @@ import { ref } from 'vue'
 export interface Notice {
   text: string
   undo?: () => unknown
+  /** What the button says that does it. */
+  label?: string
   isProblem?: boolean
 }
 
@@ -13,6 +15,11 @@ export const useNotices = defineStore('notices', () => {
 
   function say(text: string, undo?: () => unknown) {
     current.value = { text, undo }
+  }
+
+  /** Something was refused that may be done all the same. */
+  function offer(text: string, label: string, action: () => unknown) {
+    current.value = { text, label, undo: action }
   }
 
   function complain(error: unknown) {
@@ -24,5 +31,5 @@ export const useNotices = defineStore('notices', () => {
     current.value = undefined
   }
 
-  return { current, say, complain, clear }
+  return { current, say, offer, complain, clear }
 })

@@ -21,7 +21,11 @@ vi.mock('@/api/client', async (original) => ({
   unwrap: (call: Promise<unknown>) => call,
 }))
 
-type Call = { params: { path: { panel: string } }; body: { token: string }; signal: AbortSignal }
+type Call = {
+  params: { path: { panel: string } }
+  headers: { 'Hobrix-Work': string }
+  signal: AbortSignal
+}
 beforeEach(() => {
   for (const call of Object.values(api)) call.mockReset()
   api.POST.mockImplementation(
@@ -102,9 +106,9 @@ describe('a panel that takes long', () => {
     await inside.get('button').trigger('click')
     await vi.advanceTimersByTimeAsync(10)
     expect(inside.text()).toContain('Stopped.')
-    const { body } = api.POST.mock.calls[0]![1] as Call
+    const { headers } = api.POST.mock.calls[0]![1] as Call
     const ended = api.DELETE.mock.calls.map(([, o]) => (o as { params: never }).params['path'])
-    expect(ended).toEqual([{ study_id: 's1', token: body.token }])
+    expect(ended).toEqual([{ study_id: 's1', token: headers['Hobrix-Work'] }])
     await inside.get('button').trigger('click')
     await vi.advanceTimersByTimeAsync(10)
     expect(api.POST).toHaveBeenCalledTimes(2)

@@ -140,7 +140,7 @@ it('lets a reader ask without saving', async () => {
   expect(patch).not.toHaveBeenCalled()
 })
 
-it('says so when somebody else was quicker', async () => {
+it('shows what somebody else made of it who was quicker, and takes mine where I say so', async () => {
   const details = {
     type: '',
     title: '',
@@ -149,9 +149,15 @@ it('says so when somebody else was quicker', async () => {
     where: {},
     remedies: [],
   }
-  patch.mockRejectedValue(new Problem(details))
+  patch.mockRejectedValueOnce(new Problem(details))
   const { made, notices } = use()
   made.change(asked(0.9))
   await flushPromises()
-  expect(notices.current).toEqual({ text: 'Changed since.', isProblem: true })
+  expect(notices.current?.text).toContain('theirs is shown')
+  expect(notices.current?.label).toBe('Take mine instead')
+  patch.mockClear()
+  patch.mockResolvedValue({ ...saved, version: 9 })
+  await notices.current!.undo!()
+  await flushPromises()
+  expect(calls()[0]!.question.confidence).toBe(0.9)
 })

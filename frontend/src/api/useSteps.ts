@@ -1,7 +1,7 @@
 /** Making a step of preparation on the version in view, with a notice and the way back. */
 import { client, Problem, unwrap } from './client'
 import { keys, useRefresh } from './queries'
-import type { Entry, Step } from './types'
+import type { Entry, MadeStep, Step } from './types'
 import { useNotices } from '@/notices'
 
 export function useMakeStep(study: () => string, dataset: () => string) {
@@ -11,7 +11,7 @@ export function useMakeStep(study: () => string, dataset: () => string) {
   const again = () => refresh(...keys.study(study()))
 
   /** Make a step on these entries as they are seen; throws the problem when it is refused. */
-  async function make(step: Step, seen: Entry[]) {
+  async function make(step: Step, seen: Entry[]): Promise<MadeStep> {
     const versions = Object.fromEntries(seen.map((entry) => [entry.variable.name, entry.version]))
     try {
       const made = await unwrap(
@@ -24,7 +24,15 @@ export function useMakeStep(study: () => string, dataset: () => string) {
       notices.say(`${made.words}.`, undo)
       return made
     } catch (error) {
-      if (error instanceof Problem && error.status === 409) await again()
+      if (error instanceof Problem && error.status === 409) {
+        await again()
+        // Theirs is shown now; which of the two stays is for people to say.
+        notices.offer(
+          'Somebody else changed this variable meanwhile: theirs is shown.',
+          'Make my change all the same',
+          () => make(step, []),
+        )
+      }
       throw error
     }
   }

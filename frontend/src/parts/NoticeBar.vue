@@ -28,7 +28,9 @@ async function undo() {
   >
     {{ notices.current?.text }}
     <template #actions>
-      <v-btn v-if="notices.current?.undo" variant="text" @click="undo">Undo</v-btn>
+      <v-btn v-if="notices.current?.undo" variant="text" @click="undo">{{
+        notices.current.label ?? 'Undo'
+      }}</v-btn>
       <v-btn v-else variant="text" @click="notices.clear">Close</v-btn>
     </template>
   </v-snackbar>

@@ -96,11 +96,16 @@ export function useSavedQuestion(
         list?.map((each) => (each.id === id ? kept : each)),
       )
     } catch (error) {
-      notices.complain(error)
       if (error instanceof Problem && error.status === 409) {
         version = 0
         await cache.invalidateQueries({ queryKey: listKey })
-      }
+        // Theirs is shown now; which of the two stays is for people to say.
+        notices.offer(
+          'Somebody else changed this question meanwhile: theirs is shown.',
+          'Take mine instead',
+          () => change(next),
+        )
+      } else notices.complain(error)
     }
   }
 

@@ -6058,7 +6058,7 @@ export interface components {
         /**
          * QuestionOut
          * @description ``headline`` is the short form of the last answer; null where it was not asked for yet. It
-         *     ``is_current`` as long as neither data nor codebook have changed since.
+         *     ``is_current`` as long as nothing has changed since that the answer rests on.
          */
         QuestionOut: {
             /**

@@ -145,15 +145,11 @@ def strata(page: Page) -> None:
     within.evaluate("element => window.scrollTo(0, element.offsetTop - 70)")
 
 
-def correspondence(page: Page) -> None:
+def people(page: Page) -> None:
     ask(page)
-    page.get_by_role("link", name="Do trust and boiling").click()
-    wait_for_answer(page)
-    page.get_by_text("Map", exact=True).click()
+    page.get_by_role("link", name="People of this study").click()
+    page.get_by_role("heading", name="What happened").wait_for()
     page.wait_for_timeout(800)
-    page.get_by_role("group", name="Correspondence map").evaluate(
-        "element => window.scrollTo(0, element.getBoundingClientRect().top + scrollY - 120)"
-    )
 
 
 def proportions(page: Page) -> None:
@@ -208,7 +204,7 @@ VIEWS: list[tuple[str, str, Callable[[Page], None]]] = [
     ("distribution", "light", distribution),
     ("glance", "light", glance),
     ("strata", "light", strata),
-    ("map", "light", correspondence),
+    ("people", "light", people),
     ("proportions", "light", proportions),
     ("first-table", "light", characteristics),
     ("odds", "light", odds),

@@ -82,6 +82,10 @@ def crowd(served: Served, people: int = 50, seconds: float = 60) -> None:
     while any(thread.is_alive() for thread in threads):
         most = max(most, served.memory)
         time.sleep(2)
+    for each in range(10):
+        Person(served.port, everybody[0].session).ask(
+            "DELETE", f"{at}/answer/under-way/long-{each}"
+        )
     print(
         f"{people} people for {seconds:.0f} s beside ten long models of one of them: {len(lists)} lists, p95 "
         f"{1000 * quantile(lists, 0.95):.0f} ms; {len(answers)} answers, p95 "

@@ -5,6 +5,7 @@ import subprocess
 import sys
 import tempfile
 import time
+import urllib.request
 from collections.abc import Callable
 from pathlib import Path
 
@@ -231,6 +232,16 @@ def take(browser: Browser, base: str, link: str) -> None:
         print(OUT / f"{name}.png")
 
 
+def wait_until_it_answers(address: str) -> None:
+    for _ in range(300):
+        try:
+            urllib.request.urlopen(address).read()
+            return
+        except OSError:
+            time.sleep(0.2)
+    raise TimeoutError(address)
+
+
 def main() -> None:
     with tempfile.TemporaryDirectory(prefix="hobrix-shots-") as home:
         environment = {**os.environ, "HOBRIX_HOME": home, "PYTHONUNBUFFERED": "1"}
@@ -239,8 +250,8 @@ def main() -> None:
         try:
             assert server.stdout is not None
             link = next(line.strip() for line in server.stdout if "/enter/" in line)
-            time.sleep(2)
             base = link.split("/enter/")[0]
+            wait_until_it_answers(f"{base}/health")
             with sync_playwright() as playwright:
                 browser = playwright.chromium.launch(executable_path="/usr/bin/chromium")
                 take(browser, base, link)

@@ -96,6 +96,11 @@ def crowd(served: Served, people: int = 50, seconds: float = 60) -> None:
         print("  ", error)
 
 
+def _stop_long(who: Person, at: str) -> None:
+    for each in range(10):
+        Person(who.port, who.session).ask("DELETE", f"{at}/answer/under-way/long-{each}")
+
+
 def _in_use(people: list[Person], at: str, dataset: str) -> None:
     """A server that has been at work for a while: what is started when it is needed has been."""
     for turn in range(3):

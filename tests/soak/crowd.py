@@ -64,17 +64,9 @@ def crowd(served: Served, people: int = 50, seconds: float = 60) -> None:
             _timed(who, "POST", f"{at}/pulse", {"window": f"{number}", "screen": "ask"}, [], errors)
             time.sleep(chooser.uniform(2, 6))
 
-    def ask_long(number: int) -> None:
-        who = Person(served.port, everybody[0].session)
-        body = {"dataset": dataset, "question": {**LONG, "confidence": 0.99 - number / 100}}
-        began = time.monotonic()
-        status, told = who.ask("POST", f"{at}/answer", body, f"long-{number}")
-        long.append(time.monotonic() - began)
-        if status not in (200, 409, 422):
-            errors.append(f"long {status} {str(told)[:200]}")
-
     for each in range(10):
-        threading.Thread(target=ask_long, args=(each,), daemon=True).start()
+        asked = (each, everybody[0], at, dataset, long, errors)
+        threading.Thread(target=_ask_long, args=asked, daemon=True).start()
     threads = [threading.Thread(target=ask, args=(who, i)) for i, who in enumerate(everybody)]
     most = rest
     for thread in threads:
@@ -94,6 +86,18 @@ def crowd(served: Served, people: int = 50, seconds: float = 60) -> None:
     )
     for error in errors[:5]:
         print("  ", error)
+
+
+def _ask_long(
+    number: int, of: Person, at: str, dataset: str, took: list[float], errors: list[str]
+) -> None:
+    who = Person(of.port, of.session)
+    body = {"dataset": dataset, "question": {**LONG, "confidence": 0.99 - number / 100}}
+    began = time.monotonic()
+    status, told = who.ask("POST", f"{at}/answer", body, f"long-{number}")
+    took.append(time.monotonic() - began)
+    if status not in (200, 409, 422):
+        errors.append(f"long {status} {str(told)[:200]}")
 
 
 def _stop_long(who: Person, at: str) -> None:

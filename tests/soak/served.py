@@ -38,7 +38,8 @@ class Served:
         self.environment = {k: v for k, v in os.environ.items() if not k.startswith("DJANGO")}
         self.environment |= {"HOBRIX_HOME": str(home), "PYTHONUNBUFFERED": "1"}
         self.environment["DJANGO_SETTINGS_MODULE"] = "hobrix.web.config.settings"
-        self.port = 0
+        # Below those that the other end of a connection is given: one of them might take it meanwhile.
+        self.port = 20_000 + os.getpid() % 5_000
         self.process: subprocess.Popen[str] | None = None
 
     def start(self) -> float:

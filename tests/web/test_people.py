@@ -307,3 +307,13 @@ def test_health_and_metrics(client: Client, db: None, settings: Any) -> None:
     settings.METRICS_TOKEN = "secret"
     assert client.get("/metrics").status_code == 404
     assert client.get("/metrics", headers={"authorization": "Bearer secret"}).status_code == 200
+
+
+@pytest.mark.parametrize("key", ["-2.2e-313", "x", "9" * 30, "0", "-1"])
+def test_keys_that_are_none_lead_nowhere(owner: Client, at: str, key: str) -> None:
+    for path in (f"{at}/people/{key}", f"{at}/questions/{key}", f"{at}/datasets/{key}"):
+        assert owner.delete(path).status_code in (404, 422), path
+    assert owner.patch(f"/api/studies/{key}", {"name": "x", "version": 1}, **JSON).status_code in (
+        404,
+        422,
+    )

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from django.contrib.auth import get_user_model
+from django.core.exceptions import ValidationError
 from django.http import HttpRequest, HttpResponse
 from django.urls import Resolver404, resolve
 
@@ -112,9 +113,16 @@ def _before(request: HttpRequest) -> tuple[str, dict[str, Any], str] | None:
 def _named_by(keys: dict[str, Any]) -> str:
     for key, kind in _KINDS:
         if key in keys:
-            found = kind.objects.filter(id=keys[key]).first()
-            return _shown(found) if found is not None else ""
+            return _shown_of(kind, keys[key])
     return ""
+
+
+def _shown_of(kind: Any, key: Any) -> str:
+    try:
+        found = kind.objects.filter(id=key).first()
+    except (ValueError, OverflowError, ValidationError):
+        return ""  # no key at all, as the route will say
+    return _shown(found) if found is not None else ""
 
 
 def _shown(found: Any) -> str:

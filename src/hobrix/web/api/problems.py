@@ -102,7 +102,8 @@ def install(api: NinjaAPI) -> None:
     )
     on(HobrixError, lambda e: _hobrix(e, "refused", "This does not work"))
     on(Stale, lambda e: _stale(e.current))
-    on(Http404, lambda _: problem(404, "not-found", "Not found", "There is no such thing here."))
+    on(Http404, lambda _: _nothing_there())
+    on(OverflowError, lambda e: _nothing_there() if "SQLite" in str(e) else _unforeseen(e))
     on(
         Forbidden,
         lambda _: problem(
@@ -146,6 +147,11 @@ def _unforeseen(error: Exception) -> HttpResponse:
     logging.getLogger("hobrix").error("unforeseen", exc_info=error)
     detail = "Hobrix made a mistake. Nothing was changed; the server log says more."
     return problem(500, "mistake", "Something went wrong here", detail)
+
+
+def _nothing_there() -> HttpResponse:
+    """Also for keys that are larger than any there can be."""
+    return problem(404, "not-found", "Not found", "There is no such thing here.")
 
 
 def _unread() -> HttpResponse:

@@ -143,6 +143,7 @@ useShortcuts('Codebook', [
       <VariablePanel
         v-if="current"
         :key="`${dataset.id}-${current.variable.name}`"
+        :data-editing="current.variable.label || current.variable.name"
         :study="study"
         :dataset="dataset"
         :entry="current"

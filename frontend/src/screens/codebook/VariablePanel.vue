@@ -115,11 +115,7 @@ function combine(first: string, second: string) {
 </script>
 
 <template>
-  <aside
-    class="panel"
-    :data-editing="titleOf(variable)"
-    :aria-label="`Variable ${titleOf(variable)}`"
-  >
+  <aside class="panel" :aria-label="`Variable ${titleOf(variable)}`">
     <textarea
       v-model="label"
       class="label serif"

@@ -128,3 +128,15 @@ def test_no_answer_or_panel_looks_at_variables_that_are_not_named(
         assert not watched.all_were_seen or question.counted_by.kind == "counts", question
         tried += 1
     assert tried > 40
+
+
+def test_a_panel_that_is_refused_leaves_the_headline(
+    owner: Client, study: Study, dataset: DataSet, saved: SavedQuestion
+) -> None:
+    ask(owner, dataset)
+    before = owner.get(f"/api/studies/{study.id}/questions").json()[0]["headline"]
+    assert before
+    body = {"dataset": str(dataset.id), "question": QUESTION}
+    refused = owner.post(f"/api/studies/{study.id}/answer/panels/nothing", body, **JSON)
+    assert refused.status_code == 422
+    assert owner.get(f"/api/studies/{study.id}/questions").json()[0]["headline"] == before

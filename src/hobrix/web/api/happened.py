@@ -2,11 +2,13 @@
 something."""
 
 import json
+import logging
 from collections.abc import Callable
 from typing import Any
 
 from django.contrib.auth import get_user_model
 from django.core.exceptions import ValidationError
+from django.db import DatabaseError
 from django.http import HttpRequest, HttpResponse
 from django.urls import Resolver404, resolve
 
@@ -68,7 +70,6 @@ SENTENCES: dict[tuple[str, str], str] = {
     ("PATCH", f"{_STUDY}/people/<user_id>"): "made {what}",
     ("DELETE", f"{_STUDY}/people/<user_id>"): "took out or left: {what}",
 }
-# Asked for often, and part of asking.
 _NAMED = ("words", "title", "name", "file_name", "role")
 _KINDS: tuple[tuple[str, Any], ...] = (
     ("user_id", get_user_model()),
@@ -92,7 +93,11 @@ def written_down(get_response: Answer) -> Answer:
             sentence, keys, named = before
             what = _what(response) or named
             words = sentence.format(what=f"“{what}”" if what else "", kind=keys.get("kind", ""))
-            write_down(keys["study_id"], request.user, words.strip())
+            try:
+                write_down(keys["study_id"], request.user, words.strip())
+            except DatabaseError as error:
+                # What was done is done, and the reply says so.
+                logging.getLogger("hobrix").error("the log", exc_info=error)
         return response
 
     return answer

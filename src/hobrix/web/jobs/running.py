@@ -145,7 +145,8 @@ def beating(job: Job) -> Iterator[None]:
 
 def _do(job: Job) -> None:
     # What was not finished when it was killed is done again.
-    DataSet.objects.filter(id=job.id, deleted_at__isnull=False, replaces__deleted_at=None).delete()
+    unfinished = {"deleted_at__isnull": False, "report__isnull": True}
+    DataSet.objects.filter(id=job.id, replaces__isnull=False, **unfinished).delete()
     if DataSet.objects.filter(id=job.id).exists():
         return  # killed just before it could say that it was done
     tell = teller(job)

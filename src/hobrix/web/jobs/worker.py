@@ -1,5 +1,6 @@
 """The process beside the server that does the jobs. It ends with the process that started it."""
 
+import logging
 import os
 import threading
 import time
@@ -28,7 +29,10 @@ def _watch(parent: int, daily: Callable[[], object]) -> None:
         take_up_abandoned()
         if time.monotonic() >= due:
             due = time.monotonic() + _DAY
-            daily()
+            try:
+                daily()
+            except Exception as error:  # the jobs are looked after all the same
+                logging.getLogger("hobrix").error("daily work", exc_info=error)
         close_old_connections()
         time.sleep(_LOOK)
     # Jobs survive being killed; a worker without its server would compete with the next one's.

@@ -100,7 +100,8 @@ def _beside(
     try:
         given = run(asker, Piece(key + what, key, function, (dataset.id, *arguments)))
     except QuestionError:
-        _keep_headline(dataset, question, "")
+        if not what:
+            _keep_headline(dataset, question, "")
         raise
     if isinstance(given, UnderWay):
         return given

@@ -93,6 +93,12 @@ describe('the page', () => {
     expect(new Set(written.map((each) => each.name)).size).toBe(written.length)
   })
 
+  it('the caret is back at once when a number is taken, so that nothing typed is lost', async () => {
+    const { shown, inner } = await page()
+    ;(inner.value as InstanceType<typeof WrittenPage>).takeNumber('q', 'event/4/share')
+    expect(document.activeElement).toBe(shown.find('.ProseMirror').element)
+  })
+
   it('methods made anew take the place of those made before', async () => {
     const { shown, inner } = await page()
     const sheet = inner.value as InstanceType<typeof WrittenPage>

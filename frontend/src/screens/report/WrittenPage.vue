@@ -77,13 +77,19 @@ function ask(typed: string) {
     left: Math.min(left, window.innerWidth - 400),
   }
 }
+/** The caret is on the page at once: the editor's own way waits for the next frame, and what is typed until
+then is lost. */
+function onPage() {
+  editor.value.view.focus()
+  return editor.value.chain()
+}
 function takeNumber(question: string, key: string) {
   asked.value = undefined
-  editor.value.chain().focus().insertContent({ type: 'live', attrs: { question, key } }).run()
+  onPage().insertContent({ type: 'live', attrs: { question, key } }).run()
 }
 function takeReference(block: string) {
   asked.value = undefined
-  editor.value.chain().focus().insertContent({ type: 'reference', attrs: { block } }).run()
+  onPage().insertContent({ type: 'reference', attrs: { block } }).run()
 }
 /** What was typed stays; the caret comes back, unless somebody clicked elsewhere. */
 async function leave(comesBack: boolean) {
@@ -91,9 +97,8 @@ async function leave(comesBack: boolean) {
   const { typed } = asked.value
   asked.value = undefined
   await nextTick()
-  const chain = editor.value.chain()
+  const chain = comesBack ? onPage() : editor.value.chain()
   if (typed) chain.insertContent(typed)
-  if (comesBack) chain.focus()
   chain.run()
 }
 
@@ -108,7 +113,7 @@ function put(blocks: readonly Block[]) {
   // An empty paragraph makes way.
   const makesWay = before?.type.name === 'paragraph' && !before.content.size
   const place = makesWay ? { from: $to.before(1), to: at } : at
-  editor.value.chain().focus().insertContentAt(place, content!).run()
+  onPage().insertContentAt(place, content!).run()
   return named.map(({ name }) => name)
 }
 
@@ -130,7 +135,7 @@ function goTo(name: string) {
   editor.value.state.doc.forEach((node, at) => {
     if (node.attrs.name !== name) return
     const caret = node.isTextblock ? at + 1 : at
-    editor.value.chain().setTextSelection(caret).focus(undefined, { scrollIntoView: false }).run()
+    onPage().setTextSelection(caret).run()
     const element = editor.value.view.nodeDOM(at) as HTMLElement | null
     element?.scrollIntoView({ block: 'center' })
   })

@@ -31,8 +31,9 @@ class Process:
                 stdin=subprocess.DEVNULL,
                 # Several processes share the cores; threads of one would stand in the others' way.
                 env={**os.environ, "OPENBLAS_NUM_THREADS": "1"},
-                # Ctrl-C is for the server; this ends with it.
-                start_new_session=True,
+                # Ctrl-C is for the server; this ends with it. No session of its own: between sessions
+                # the system shares out the cores evenly, and niceness would say nothing.
+                process_group=0,
             )
         self.line = Connection(ours.detach())
         self.does: Waiting | None = None

@@ -63,25 +63,47 @@ def open_page(
     """Pages of separate people; fails when one of them saw an error or called elsewhere."""
     complaints: list[str] = []
     pages: list[Page] = []
+    under_way: set[Request] = set()
     heard = _listeners(complaints, live_server.url)
+    followed: dict[str, Callable[..., None]] = {
+        "request": lambda request: under_way.add(request),
+        "requestfinished": lambda request: under_way.discard(request),
+        "requestfailed": lambda request: under_way.discard(request),
+    }
 
     def make(width: int = 1280, height: int = 800, scheme: str = "light") -> Page:
         page = _page(browser, live_server) if pages else first_page
         pages.append(page)
         page.set_viewport_size({"width": width, "height": height})
         page.emulate_media(color_scheme=scheme)
-        for event, listener in heard.items():
+        for event, listener in (*heard.items(), *followed.items()):
             page.on(event, listener)
         return page
 
     yield make
+    for page in pages:
+        for event, listener in heard.items():
+            page.remove_listener(event, listener)
+    _settle(pages, under_way)
     for page in pages[1:]:
         page.context.close()
     if pages:
-        for event, listener in heard.items():
+        for event, listener in followed.items():
             first_page.remove_listener(event, listener)
         _forget(first_page, live_server.url)
+        first_page.unroute("**/pulse")
     assert complaints == []
+
+
+def _settle(pages: list[Page], under_way: set[Request]) -> None:
+    """Nothing is asked any more: between two tests there is no database, and what comes late would be
+    taken for a mistake of the next one."""
+    for page in pages:
+        page.route("**/pulse", lambda route: route.abort())
+    for _ in range(250):
+        if not under_way:
+            return
+        pages[0].wait_for_timeout(20)
 
 
 def _listeners(complaints: list[str], origin: str) -> dict[str, Callable[..., None]]:

@@ -21,7 +21,7 @@ from hobrix.core.questions.odds.results import OddsResults
 from hobrix.core.questions.proportions.results import ProportionsResults
 
 # Few people, so that categories are sparse, groups empty and clusters single.
-PEOPLE = frame(
+TABLE_OF_FEW = (
     TABLE.head(300)
     .with_row_index()
     .with_columns(
@@ -31,6 +31,7 @@ PEOPLE = frame(
     )
     .drop("index")
 )
+PEOPLE = frame(TABLE_OF_FEW)
 CATEGORICAL = ["ill", "schooling", "source", "half", "district", "rare"]
 NUMERIC = ["age", "level", "one"]
 

@@ -14,7 +14,7 @@ from soak.served import Person, Served, until
 CSV = "village,ill\n" + "V1,yes\nV2,no\n" * 30_000
 
 
-def kills(served: Served, number: int = 100) -> None:
+def kills(served: Served, number: int = 200) -> None:
     chooser = random.Random(19)
     acknowledged: dict[str, set[str]] = {"questions": set(), "files": set()}
     gone, problems = threading.Event(), []

@@ -31,7 +31,8 @@ Counting = Annotated[EachRow | CountsColumn | Design, Field(discriminator="kind"
 
 
 def row_counts(counting: EachRow | CountsColumn | Design, frame: Frame) -> FloatArray | None:
-    """The number of cases each row stands for, shape (rows,), or None when each counts once.
+    """The number of cases each row stands for, shape (rows,), or None when each counts once; where equal
+    rows were counted elsewhere, of all of them together.
 
     A blank count is 0: summary tables leave empty groups blank. Under a survey design each row
     counts once here; what the weights are for is the survey estimators' business.
@@ -40,7 +41,7 @@ def row_counts(counting: EachRow | CountsColumn | Design, frame: Frame) -> Float
         QuestionError: naming the first row whose count is negative or not whole.
     """
     if not isinstance(counting, CountsColumn):
-        return None
+        return frame.stands_for
     counts = frame.numeric(counting.variable, SLOT).values
     title = frame.variables[counting.variable].title
     present = ~np.isnan(counts)
@@ -57,4 +58,5 @@ def row_counts(counting: EachRow | CountsColumn | Design, frame: Frame) -> Float
             )
     if not present.any():
         raise QuestionError(f"{title} cannot count rows: it holds no number.", slot=SLOT)
-    return np.where(present, counts, 0.0)
+    each = np.where(present, counts, 0.0)
+    return each if frame.stands_for is None else each * frame.stands_for

@@ -4,8 +4,18 @@ from collections.abc import Callable, Hashable, Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, TypeVar
 
+import numpy as np
+from numpy.typing import NDArray
+
 from hobrix.core.data.cases import ONE_ROW_EACH, Cases
-from hobrix.core.data.column import CategoricalColumn, Column, NumericColumn, Source, decode
+from hobrix.core.data.column import (
+    CategoricalColumn,
+    Column,
+    FloatArray,
+    NumericColumn,
+    Source,
+    decode,
+)
 from hobrix.core.data.design import Design
 from hobrix.core.data.variable import Variable
 from hobrix.core.errors import QuestionError
@@ -47,6 +57,9 @@ class Frame:
     cases: Cases = ONE_ROW_EACH
     # In data stacked from several data sets the variable that says which one a row is from.
     pooled_by: str = ""
+    # How many rows of the data each row here stands for, shape (rows,), where equal rows were counted
+    # elsewhere; None where each is itself.
+    stands_for: FloatArray | None = None
     # What is to be said with everything made of the data, such as "preliminary".
     note: str = ""
     _columns: dict[str, Column] = field(default_factory=dict, repr=False, compare=False)
@@ -69,6 +82,24 @@ class Frame:
             source=lambda name: sources[name],
             noun=noun,
         )
+
+    @property
+    def has_own_rows(self) -> bool:
+        """Whether a row here is one of the data, so that it can be listed, told apart and shown."""
+        return self.stands_for is None
+
+    @property
+    def size(self) -> int:
+        """Rows of the data."""
+        return self.rows if self.stands_for is None else round(float(self.stands_for.sum()))
+
+    def how_many(self, where: NDArray[np.bool_] | None) -> int:
+        """Rows of the data among those here, shape (rows,); None means all."""
+        if where is None:
+            return self.size
+        if self.stands_for is None:
+            return int(np.count_nonzero(where))
+        return round(float(self.stands_for[where].sum()))
 
     def variable(self, name: str, slot: str) -> Variable:
         """The codebook entry; raises QuestionError beside ``slot`` when there is none."""

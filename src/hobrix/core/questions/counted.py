@@ -2,8 +2,6 @@
 
 from collections.abc import Sequence
 
-import numpy as np
-
 from hobrix.core.data import CountsColumn, Design, Frame, RowNoun, Variable, row_counts
 from hobrix.core.data.column import FloatArray
 from hobrix.core.data.design_columns import weights_of
@@ -54,7 +52,7 @@ class Rows:
 
     @property
     def surveyed(self) -> float:
-        return float(self.frame.rows if self.weights is None else self.weights.sum())
+        return float(self.frame.size if self.weights is None else self.weights.sum())
 
     def counted(
         self,
@@ -91,7 +89,7 @@ class Rows:
         weighted = self.weighted()
         if weighted is not None:
             lost = ~weighted if self.subset is None else ~weighted & self.subset
-            n = float(np.count_nonzero(lost))
+            n = float(self.frame.how_many(lost))
             in_subset, reasons = in_subset + n, [*reasons, ("no weight above 0", n)]
         return Counted(
             surveyed=self.surveyed,
@@ -99,7 +97,7 @@ class Rows:
             counted=counted,
             answered=answered,
             set_aside=tuple(SetAside(reason=reason, n=n) for reason, n in reasons if n > 0),
-            rows=self.frame.rows if self.subset is None else int(np.count_nonzero(self.subset)),
+            rows=self.frame.how_many(self.subset),
             noun_one=self.noun.one,
             noun_many=self.noun.many,
             counting=self._counting(),

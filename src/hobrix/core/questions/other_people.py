@@ -31,6 +31,8 @@ def why_not_other_people(one: Asked, other: Asked) -> str | None:
         return None
     if one.data_set != other.data_set or one.frame.rows != other.frame.rows:
         return "these data sets may hold the same rows: shown as change, not tested"
+    if not one.frame.has_own_rows:
+        return "rows that stay where they are cannot be told apart: shown as change, not tested"
     first, second = _rows(one), _rows(other)
     both = int(np.count_nonzero(first & second))
     if not both:

@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from hobrix.core.data import CategoricalColumn, Design, Frame
+from hobrix.core.errors import QuestionError
 from hobrix.core.questions.counted import Rows
 from hobrix.core.questions.lenses import lens_of
 from hobrix.core.questions.question import Question
@@ -53,6 +54,7 @@ def _masks(
 def rows_set_aside(question: Question, frame: Frame, offset: int, limit: int) -> AsideRows:
     """A page of the rows that are in the subset but lack an answer the question needs."""
     _, aside, lacking = _masks(question, frame)
+    _refuse_to_list(frame)
     rows = np.flatnonzero(aside)
     page = rows[offset : offset + limit]
     titles = {name: frame.variables[name].title for name in lacking}
@@ -60,6 +62,14 @@ def rows_set_aside(question: Question, frame: Frame, offset: int, limit: int) ->
         tuple(titles[name] for name, missing in lacking.items() if missing[row]) for row in page
     )
     return AsideRows(rows=page, unanswered=unanswered, total=len(rows))
+
+
+def _refuse_to_list(frame: Frame) -> None:
+    if not frame.has_own_rows:
+        raise QuestionError(
+            "Rows of data that stay where they are were counted there: they cannot be listed one by one.",
+            slot="outcome",
+        )
 
 
 def compare_set_aside(question: Question, frame: Frame) -> tuple[Comparison, ...]:
@@ -84,8 +94,9 @@ def _compared(
     size = len(column.categories)
 
     def tally(where: NDArray[np.bool_]) -> NDArray[np.float64]:
-        codes = column.codes[where]
-        return np.bincount(codes[codes >= 0], minlength=size).astype(np.float64)
+        own = where & ~column.is_missing
+        weights = None if frame.stands_for is None else frame.stands_for[own]
+        return np.bincount(column.codes[own], weights, minlength=size).astype(np.float64)
 
     both = np.column_stack([tally(counted), tally(aside)])
     totals = both.sum(axis=0)

@@ -49,7 +49,7 @@ def _of_counts(
     )
     if (found := _may_be_weights(counting, frame, question)) is not None:
         return [found]
-    blank = int(frame.numeric(counting.variable, "counted_by").is_missing.sum())
+    blank = frame.how_many(frame.numeric(counting.variable, "counted_by").is_missing)
     if not blank:
         return [Check(id="counting", status="ok", text=text)]
     text += f" Rows without a count are taken as 0: {count(blank)}."
@@ -88,7 +88,7 @@ def _repeated(counting: CountsColumn, frame: Frame) -> int:
         for name, variable in frame.variables.items()
         if name != counting.variable and variable.can_be_asked
     ]
-    if not others or frame.rows * len(others) > MOST_CELLS:
+    if not others or frame.rows * len(others) > MOST_CELLS or not frame.has_own_rows:
         return 0
     columns = []
     for name in others:

@@ -189,6 +189,8 @@ def reported_test(test: NamedTest, n: float | None = None) -> str:
 
 def _df(df: float | None) -> str:
     assert df is not None
+    # Degrees of freedom that are estimated come to whole numbers with rounding.
+    df = round(df, 9)
     return marked(f"{df:.0f}" if df == int(df) else f"{df:.2f}" if df < 10 else f"{df:.1f}")
 
 

@@ -49,7 +49,7 @@ def _data(asked: Asked) -> list[str]:
     for name, source in sources.items():
         frame = source.frame
         what = _DESIGNS.get(frame.study_design, "")
-        rows = f"{count(frame.rows)} {frame.noun.many if frame.rows != 1 else frame.noun.one}"
+        rows = f"{count(frame.size)} {frame.noun.many if frame.size != 1 else frame.noun.one}"
         said.append(f"“{name}” holds {rows}{f' of {what}' if what else ''}.")
         if source.preparation:
             steps = len(source.preparation)

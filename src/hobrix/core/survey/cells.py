@@ -49,7 +49,7 @@ class CellTotals:
             narrow += column
         narrow += inner[0]
         place = narrow.astype(np.int64)
-        n = np.bincount(place, minlength=many).astype(np.float64)
+        n = np.bincount(place, weights=design.counts, minlength=many).astype(np.float64)
         width = design.width_for(many)
         place += design.starts(width)
         w, cells = design.weights, design.units * width
@@ -59,7 +59,7 @@ class CellTotals:
             return np.asarray(found[:, inner], dtype=np.float64)
 
         by = by_unit(w)
-        squares = None if design.cluster is not None else by_unit(w * w)
+        squares = None if design.cluster is not None else by_unit(design.squares)
         return cls(design, by.sum(axis=0), n[inner], by, squares)
 
     def keep(self, cells: IntArray) -> "CellTotals":

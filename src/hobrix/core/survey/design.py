@@ -38,7 +38,8 @@ class SampleDesign:
     """All rows with a weight above 0, whatever is missing in other columns.
 
     ``weights`` of shape (n,); ``cluster`` of each row and ``stratum`` of each cluster as codes.
-    ``cluster`` is None where every row is its own; then ``stratum`` is that of the rows.
+    ``cluster`` is None where every row is its own; then ``stratum`` is that of the rows. Where equal rows
+    were counted together, ``counts`` says how many stand in each, and ``weights`` are those of all of them.
     """
 
     weights: FloatArray
@@ -47,6 +48,7 @@ class SampleDesign:
     single: Single = "nothing"
     # How errors are found: linearised where None.
     replication: Replication | None = None
+    counts: FloatArray | None = None
 
     @classmethod
     def of(
@@ -56,16 +58,17 @@ class SampleDesign:
         clusters: IntArray | None = None,
         single: Single = "nothing",
         replication: Replication | None = None,
+        counts: FloatArray | None = None,
     ) -> "SampleDesign":
         """From codes of shape (n,); clusters of the same name in two strata are two clusters."""
         rows = np.zeros(len(weights), dtype=np.int64) if strata is None else strata
         if clusters is None and replication is not None:
             clusters = np.arange(len(weights))
         if clusters is None:
-            return cls(weights, rows.astype(np.int64), None, single)
+            return cls(weights, rows.astype(np.int64), None, single, counts=counts)
         first, place = distinct_rows([rows, clusters])
         stratum = rows[first].astype(np.int64)
-        return cls(weights, stratum, place.astype(np.int32), single, replication)
+        return cls(weights, stratum, place.astype(np.int32), single, replication, counts)
 
     @cached_property
     def replicates(self) -> Replicates | None:
@@ -106,13 +109,31 @@ class SampleDesign:
         return {}
 
     @cached_property
+    def rows(self) -> int:
+        return len(self.weights) if self.counts is None else round(float(self.counts.sum()))
+
+    def rows_in(self, where: NDArray[np.bool_]) -> int:
+        """Rows of the data among those in a mask of shape (n,)."""
+        if self.counts is None:
+            return int(np.count_nonzero(where))
+        return round(float(self.counts[where].sum()))
+
+    @cached_property
     def clusters(self) -> int:
-        return len(self.stratum)
+        return len(self.stratum) if self.cluster is not None else self.rows
 
     @cached_property
     def per_stratum(self) -> IntArray:
         """Clusters in every stratum, by code; 0 where a code is not used."""
-        return np.bincount(self.stratum)
+        if self.cluster is not None or self.counts is None:
+            return np.bincount(self.stratum)
+        return np.rint(np.bincount(self.stratum, weights=self.counts)).astype(np.int64)
+
+    @cached_property
+    def squares(self) -> FloatArray:
+        """The sum of squared weights of those in each row, shape (n,); they have one weight."""
+        found: FloatArray = self.weights * self.weights
+        return found if self.counts is None else found / self.counts
 
     @property
     def strata(self) -> int:
@@ -151,7 +172,7 @@ class SampleDesign:
     @cached_property
     def kish_effect(self) -> float:
         """What unequal weights alone cost: n sum w^2 / (sum w)^2 (Kish 1992)."""
-        return len(self.weights) * float(self.weights @ self.weights) / self.population**2
+        return self.rows * float(self.squares.sum()) / self.population**2
 
     def cluster_totals(self, scores: FloatArray) -> FloatArray:
         """Scores of the rows, shape (n, m), added up by cluster, shape (clusters, m)."""
@@ -172,10 +193,14 @@ class SampleDesign:
         with np.errstate(divide="ignore", invalid="ignore"):
             mean = np.where(size[:, None] > 0, sums / size[:, None], 0.0)
             factor = np.where(size > 1, size / (size - 1.0), 0.0)
-        left = (totals - mean[self.stratum]) * np.sqrt(factor[self.stratum])[:, None]
+        grand = totals.sum(axis=0) / self.clusters
+        # Rows of equal weight are units of their own that say the same.
+        many = 1.0 if self.cluster is not None or self.counts is None else self.counts[:, None]
+        totals = totals / many
+        left = (totals - mean[self.stratum]) * np.sqrt(factor[self.stratum][:, None] * many)
         found: FloatArray = left.T @ left
         if self.single == "grand_mean" and len(self.single_strata):
             alone = np.isin(self.stratum, self.single_strata)
-            apart = totals[alone] - totals.mean(axis=0)
+            apart = totals[alone] - grand
             found = found + apart.T @ apart
         return found

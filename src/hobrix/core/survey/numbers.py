@@ -25,7 +25,7 @@ def weighted_mean(design: SampleDesign, x: FloatArray, inside: np.ndarray) -> We
     score 0 (Hajek 1971). ``x`` of shape (n,) is not NaN inside; at least one row is inside."""
     estimates, covariance = domain_means(design, x, inside[:, None])
     weights = design.weights[inside]
-    n, total = len(weights), float(weights.sum())
+    n, total = design.rows_in(inside), float(weights.sum())
     _, sd = mean_and_sd(x[inside], weights)
     simple = sd**2 / (n - 1) if n > 1 else 0.0
     variance = float(covariance[0, 0])
@@ -71,7 +71,8 @@ def equal_means(design: SampleDesign, x: FloatArray, domains: np.ndarray) -> Wal
 def mean_and_sd(x: FloatArray, weights: FloatArray) -> tuple[float, float]:
     """Of the weighted population: ``x`` and ``weights`` of shape (n,), n at least 1."""
     total = float(weights.sum())
-    mean = float(weights @ x) / total
+    # From the first, so that numbers that are all the same have no spread.
+    mean = float(x[0]) + float(weights @ (x - x[0])) / total
     return mean, float(np.sqrt(weights @ (x - mean) ** 2 / total))
 
 

@@ -41,7 +41,7 @@ class PatternTotals:
         inside = pattern >= 0
         if not inside.all():
             at, w, y, units = at[inside], w[inside], y[inside], units[inside]
-        shape = (design.clusters, len(columns))
+        shape = (len(design.stratum), len(columns))
         if shape[0] * shape[1] > _WHOLE:
             weights, events = (
                 sparse.csr_array((values, (units, at)), shape=shape) for values in (w, w * y)

@@ -196,7 +196,7 @@ def _lead_of_table(
 
 def _furthest_cell(whole: CrosstabTable) -> str:
     _, i, j = max(
-        (abs(value), i, j)
+        (round(abs(value), 9), i, j)
         for i, row in enumerate(whole.adjusted_residuals)
         for j, value in enumerate(row)
     )

@@ -139,7 +139,8 @@ def _lead_of_fit(fit: GoodnessOfFit, alpha: float) -> str:
             f"{how_often(test.p)} where those are the shares ({test_in_words(test)}). That does not "
             "show that they are."
         )
-    at = max(range(len(fit.values)), key=lambda i: abs(fit.standardized_residuals[i]))
+    # Of two answers both depart by as much: rounding must not choose.
+    at = max(range(len(fit.values)), key=lambda i: round(abs(fit.standardized_residuals[i]), 9))
     more = "more" if fit.standardized_residuals[at] > 0 else "fewer"
     text = f"The answers **depart from {expected}** ({test_in_words(test)}), most in "
     if fit.expected_counts is None:

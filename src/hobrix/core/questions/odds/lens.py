@@ -22,7 +22,7 @@ from hobrix.core.questions.odds.reading import moved, odds_reading, odds_write_u
 from hobrix.core.questions.odds.rows import average_differences, column_names, terms_of
 from hobrix.core.questions.odds.sorting_panel import is_counted, sorts
 from hobrix.core.questions.odds.steps_panel import steps
-from hobrix.core.questions.odds.unusual_panel import unusual, without_rows
+from hobrix.core.questions.odds.unusual_panel import can_look_at_rows, unusual, without_rows
 from hobrix.core.questions.odds.within import strata
 from hobrix.core.questions.odds.work import OddsWork, work_on
 from hobrix.core.questions.question import Question, Term
@@ -180,7 +180,10 @@ def _unavailable(work: OddsWork) -> list[Unavailable]:
             ("sorting", "How well a weighted model sorts is not worked out."),
             ("unusual", "Unusual rows are looked at without the design."),
         ]
-    elif work.model.is_firth:
+    elif not work.frame.has_own_rows:
+        reason = "Rows of data that stay where they are were counted there, not fetched one by one."
+        found.append(("unusual", reason))
+    if work.model.is_firth and not work.question.is_designed:
         reason = "It needs the likelihood at its maximum; this model maximises a penalised one."
         keys = ("aic", "bic", "mcfadden", "mcfadden_adjusted", "cox_snell", "nagelkerke")
         found += [(key, reason) for key in (*keys, "linearity")]
@@ -329,7 +332,7 @@ ODDS = Lens[OddsWork](
             "Unusual rows",
             "residuals, influence, the model without some",
             unusual,
-            is_there=is_counted,
+            is_there=can_look_at_rows,
             checks=True,
         ),
         Panel("paper", "Table for a paper", "unadjusted and adjusted, to copy"),

@@ -11,12 +11,17 @@ from hobrix.core.questions.lens import Found
 from hobrix.core.questions.modelling.fitted import Fitted, exp
 from hobrix.core.questions.odds import results as r
 from hobrix.core.questions.odds.rows import contrasts_of
+from hobrix.core.questions.odds.sorting_panel import is_counted
 from hobrix.core.questions.odds.work import OddsWork
 from hobrix.core.questions.thresholds import LARGE_COOK, LARGE_MOVE
 from hobrix.core.questions.wording import number
 
 # Rows listed, and points drawn.
 LISTED, DRAWN = 12, 1500
+
+
+def can_look_at_rows(work: OddsWork) -> bool:
+    return is_counted(work) and work.frame.has_own_rows
 
 
 def unusual(work: OddsWork) -> Found:
@@ -140,6 +145,9 @@ def without_rows(work: OddsWork) -> r.WithoutRows | None:
     chosen = sorted(set(work.options.without_rows))
     if not chosen or model.weighted is not None:
         return None
+    if not work.frame.has_own_rows:
+        message = "Rows of data that stay where they are cannot be left out one by one."
+        raise QuestionError(message, slot="options.odds.without_rows")
     prepared = model.prepared
     taken = np.array(chosen) - 1
     at = np.minimum(np.searchsorted(prepared.rows, taken), len(prepared.rows) - 1)

@@ -45,6 +45,8 @@ class Tally:
             self.drawn = drawn_by(question.counted_by, frame, self.rows.subset)
             self.counting = question.counted_by.weights
             self._weights = weights_of(question.counted_by, frame)
+            if frame.stands_for is not None:
+                self._weights = self._weights * frame.stands_for
 
     @property
     def everyone(self) -> float:

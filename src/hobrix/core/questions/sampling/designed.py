@@ -46,6 +46,7 @@ from hobrix.core.survey.shares import Shares, WeightedComparison, WeightedRatio,
 from hobrix.core.survey.two_way import WeightedTable, against_stated, weighted_table
 from hobrix.core.tables.counts import FloatArray, count_table
 from hobrix.core.tables.multiple import holm
+from hobrix.core.tables.numeric_summary import distinct, summarise
 from hobrix.core.tables.one_proportion import Method
 
 # Answers whose shares are worked out one by one; the others stay in the whole.
@@ -229,10 +230,10 @@ class Designed:
         return replace(self, drawn=replace(self.drawn, inside=inside))
 
     def people(self, where: NDArray[np.bool_]) -> float:
-        return float(np.count_nonzero(where))
+        return float(self.rows.frame.how_many(where))
 
     def cells(self, codes: Sequence[NDArray[Any]], sizes: Sequence[int]) -> FloatArray:
-        return count_table(codes, sizes, where=self.where)
+        return count_table(codes, sizes, weights=self.rows.weights, where=self.where)
 
     def totals(self, codes: Sequence[NDArray[Any]], sizes: Sequence[int]) -> CellTotals:
         own = [self.drawn.codes(np.asarray(each)) for each in codes]
@@ -266,7 +267,10 @@ class Designed:
 
     def answers(self, codes: NDArray[Any], heads: Heads, method: Method) -> list[Share]:
         own = self.drawn.codes(codes)
-        n = np.bincount(own[own >= 0], minlength=len(heads))
+        inside, counts = own >= 0, self.drawn.design.counts
+        n = np.bincount(
+            own[inside], None if counts is None else counts[inside], minlength=len(heads)
+        )
         if not n.any():
             return []
         chosen = np.arange(len(heads))
@@ -287,9 +291,11 @@ class Designed:
     def missing(self, variable: Variable) -> list[Gone]:
         frame = self.rows.frame
         weights, where = np.nan_to_num(weights_of(self.design, frame)), self.where
+        counts = frame.stands_for
+        weights = weights if counts is None else weights * counts
         taken = slice(None) if where is None else where
         source, column = frame.source(variable.name), frame.column(variable.name)
-        n = missing_reasons(variable, source, column, where=where)
+        n = missing_reasons(variable, source, column, weights=counts, where=where)
         weighted = missing_reasons(variable, source, column, weights=weights, where=where)
         everybody = float(weights[taken].sum())
         return [
@@ -313,6 +319,8 @@ class Designed:
         has_limits = math.isfinite(reach) and mean.se > 0
         q1, median, q3 = weighted_quantiles(x[inside], design.weights[inside], _QUARTILES)
         own = x[inside]
+        counts = None if design.counts is None else design.counts[inside]
+        plain = summarise(distinct(own, counts))
         return Number(
             n=float(mean.n),
             mean=mean.estimate,
@@ -325,8 +333,8 @@ class Designed:
             se=mean.se,
             sum_of_weights=mean.sum_of_weights,
             deff=mean.deff,
-            unweighted_mean=float(own.mean()),
-            unweighted_sd=float(own.std(ddof=1)) if mean.n > 1 else None,
+            unweighted_mean=plain.mean,
+            unweighted_sd=plain.sd,
         )
 
     def binned(self, values: FloatArray, edges: FloatArray) -> FloatArray:

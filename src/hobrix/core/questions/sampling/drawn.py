@@ -43,7 +43,7 @@ class Drawn:
             for i in self.design.single_strata
         ]
         return Sample(
-            rows=len(self.design.weights),
+            rows=self.design.rows,
             psus=self.design.clusters,
             strata=self.design.strata,
             design_df=self.design.df,
@@ -59,7 +59,7 @@ class Drawn:
 
     def _drawn(self, asked: Design, frame: Frame) -> str:
         """What was drawn: "60 clusters in 5 strata", "2,412 households one by one"."""
-        units = f"{count(len(self.design.weights))} {frame.noun.many} drawn one by one"
+        units = f"{count(self.design.rows)} {frame.noun.many} drawn one by one"
         if asked.clusters:
             units = f"{count(self.design.clusters)} clusters"
         if not asked.strata:
@@ -103,12 +103,19 @@ def _whole(design: Design, frame: Frame) -> Drawn:
     replication = None
     if design.errors != "linearised":
         replication = Replication(design.errors, design.draws, design.seed)
+    counts = None if frame.stands_for is None else frame.stands_for[rows]
+    if counts is not None and replication is not None and of_cluster is None:
+        raise QuestionError(
+            "Rows of data that stay where they are cannot be drawn again one by one: take linearised errors.",
+            slot=SLOT,
+        )
     found = SampleDesign.of(
-        weights[rows],
+        weights[rows] if counts is None else weights[rows] * counts,
         of_stratum,
         of_cluster,
         design.single,
         replication,
+        counts,
     )
     try:
         _ = found.replicates

@@ -1,4 +1,4 @@
-"""The command line: `hobrix answer | report | demo | serve | user | lender | backup | restore | check | purge`."""
+"""The command line: `hobrix answer | report | demo | serve | user | lender | place | backup | restore | check | purge`."""
 
 import os
 import sys
@@ -9,6 +9,7 @@ import click
 
 from hobrix.cli_keeping import COMMANDS as KEEPING
 from hobrix.cli_people import COMMANDS as PEOPLE
+from hobrix.cli_places import COMMANDS as PLACES
 from hobrix.cli_report import report_command
 from hobrix.web import serving
 
@@ -18,7 +19,7 @@ def main() -> None:
     """Hobrix answers questions about categorical and yes/no outcomes."""
 
 
-for command in (report_command, *KEEPING, *PEOPLE):
+for command in (report_command, *KEEPING, *PEOPLE, *PLACES):
     main.add_command(command)
 
 

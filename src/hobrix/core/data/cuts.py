@@ -23,17 +23,20 @@ def suggested_cuts(
         message = f"There is no variable called “{name}”."
         raise CodebookError(message, variable=name, field="variable")
     values = frame.numeric(name, "variable").values
-    values = values[~np.isnan(values)]
-    distinct = np.unique(values)
+    there = ~np.isnan(values)
+    values = values[there]
+    distinct, place = np.unique(values, return_inverse=True)
     if len(distinct) < 2:
         message = f"{frame.variables[name].title} holds fewer than two different numbers."
         raise CodebookError(message, variable=name, field="variable")
     shares = np.arange(1, bands) / bands
     if how == "equal_count":
-        cuts = np.quantile(values, shares)
+        n = None if frame.stands_for is None else frame.stands_for[there]
+        ends = np.cumsum(np.bincount(place, n))
         # A cut between two values moves up to the next value that occurs: the same bands, and
         # an end that somebody gave as an answer.
-        cuts = distinct[np.searchsorted(distinct, cuts)]
+        at = np.ceil(np.round((ends[-1] - 1) * shares, 9))
+        cuts = distinct[np.searchsorted(ends, at, side="right")]
     else:
         low, high = float(distinct[0]), float(distinct[-1])
         cuts = low + shares * (high - low)

@@ -32,12 +32,17 @@ def read_parquet(data: bytes) -> Table:
         raise FormatError("The file has columns but no rows.")
     names, remarks = column_names(frame.columns)
     columns = {
-        name: _source(series) for name, series in zip(names, frame.get_columns(), strict=True)
+        name: source_of(series) for name, series in zip(names, frame.get_columns(), strict=True)
     }
     return Table(columns=columns, rows=frame.height, remarks=remarks)
 
 
-def _source(series: pl.Series) -> Source:
+def source_of(series: pl.Series) -> Source:
+    """A column as Parquet has it: numbers, and all else as texts.
+
+    Raises:
+        FormatError: it holds bytes, lists or records, or cells that are too long.
+    """
     if series.dtype == pl.String and len(series):
         refuse_long(int(series.str.len_chars().max() or 0), f"Column “{series.name}”")  # type: ignore[arg-type]
     if series.dtype == pl.Binary:

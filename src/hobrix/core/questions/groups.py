@@ -31,7 +31,10 @@ def groups_of(
     base = values.index(pair.reference) if pair.reference in values else 0
     apart = table.against(is_event, base)
     many = len(heads) - 1
-    at = max((i for i in range(len(heads)) if i != base), key=lambda i: _towards(apart[i], side))
+    at = max(
+        (i for i in range(len(heads)) if i != base),
+        key=lambda i: round(_towards(apart[i], side), 9),
+    )
     level = 1 - pair.question.alpha / many
     picked = None
     if many > 1:

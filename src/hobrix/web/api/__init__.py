@@ -15,6 +15,7 @@ from hobrix.web.api import (
     lenders,
     operator,
     people,
+    places,
     problems,
     questions,
     report_pages,
@@ -46,6 +47,10 @@ api.add_router("/studies/{study_id}/datasets/{dataset_id}/terms", terms.router, 
 api.add_router(
     "/studies/{study_id}/datasets/{dataset_id}/newer", lenders.of_dataset, tags=["lenders"]
 )
+api.add_router(
+    "/studies/{study_id}/datasets/{dataset_id}/read-again", places.of_dataset, tags=["places"]
+)
+api.add_router("/studies/{study_id}/places", places.router, tags=["places"])
 api.add_router("/studies/{study_id}/lenders", lenders.router, tags=["lenders"])
 api.add_router("/studies/{study_id}/bring", bringing.router, tags=["bringing"])
 api.add_router("/studies/{study_id}/questions", questions.router, tags=["questions"])

@@ -29,7 +29,8 @@ from hobrix.web.studies.answers import (
     asked,
     asked_for_panel,
 )
-from hobrix.web.studies.frames import frame_of
+from hobrix.web.studies.dependence import frame_about
+from hobrix.web.studies.frames import codebook_frame
 from hobrix.web.studies.looking_over import characteristics, glances, piece_over, screened
 from hobrix.web.studies.rows import picked_rows
 
@@ -77,7 +78,7 @@ class LensesRequest(Schema):
 def lenses(request: HttpRequest, study_id: Path[UUID], body: LensesRequest) -> list[LensOffered]:
     """Every lens for a question, and why it cannot answer it, as far as the codebook tells."""
     dataset = dataset_for(request.user, study_id, body.dataset)
-    return list(offered(body.question, frame_of(dataset)))
+    return list(offered(body.question, codebook_frame(dataset)))
 
 
 @router.get("/under-way/{token}", response={200: Progress, 404: Problem})
@@ -186,7 +187,7 @@ class Aside(Schema):
 def set_aside(request: HttpRequest, study_id: Path[UUID], body: AsideRequest) -> Aside:
     """Which rows fell out of an answer and why, and whether they differ from those counted."""
     dataset = dataset_for(request.user, study_id, body.dataset)
-    frame = frame_of(dataset)
+    frame = frame_about(dataset, body.question)
     aside = rows_set_aside(body.question, frame, body.offset, body.limit)
     names, cells = picked_rows(dataset, aside.rows.tolist())
     return Aside(

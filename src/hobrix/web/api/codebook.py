@@ -23,6 +23,7 @@ from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.jobs.running import follow
 from hobrix.web.studies.access import MAY_CHANGE, dataset_for
 from hobrix.web.studies.frames import Workspace, workspace_of
+from hobrix.web.studies.linking import refuse_linked
 from hobrix.web.studies.models import CodebookEntry, DataSet, PreparationStep
 from hobrix.web.studies.preparing import SeenOld, add_step, preview, redo, turn, undo, version_of
 from hobrix.web.studies.summaries import Summary, rows_with, summary_of
@@ -133,6 +134,7 @@ def preview_weights(
 ) -> WeightsLook:
     """Weights before and after a step that makes them; nothing is kept."""
     dataset = dataset_for(request.user, study_id, dataset_id)
+    refuse_linked(dataset, "weights are made where rows are. Bring the file in to make them.")
     return look_at_weights(body.step, workspace_of(dataset).frame())
 
 
@@ -147,7 +149,9 @@ def find_value(
     workspace = workspace_of(dataset_for(request.user, study_id, dataset_id))
     found = []
     for name, variable in workspace.state.variables.items():
-        n = 0 if name in workspace.state.made else rows_with(workspace.source(name), value)
+        if name in workspace.state.made:
+            continue
+        n = workspace.how_many(name, rows_with(workspace.source(name), value))
         if n:
             is_missing = any(code.value == value for code in variable.missing)
             found.append(ValueFound(variable=name, n=n, is_missing=is_missing))
@@ -165,7 +169,7 @@ def suggest_cuts(
 ) -> list[float]:
     """Cuts for a numeric variable: bands of equal width, or of equal counts as far as ties allow."""
     workspace = workspace_of(dataset_for(request.user, study_id, dataset_id))
-    return list(suggested_cuts(workspace.frame(), name, how, bands))
+    return list(suggested_cuts(workspace.over([name]).frame(), name, how, bands))
 
 
 @router.post("/steps/undo", response={200: StepOut, **REFUSED})
@@ -228,6 +232,7 @@ def _entry(workspace: Workspace, name: str, first_read: CodebookEntry | None = N
     variable = workspace.state.variables[name]
     making = workspace.state.made.get(name)
     parents = [] if making is None else list(parents_of(making))
+    alone = workspace.over([name])
     fields: dict[str, Any] = {
         "variable": variable,
         "version": version_of(variable),
@@ -235,6 +240,6 @@ def _entry(workspace: Workspace, name: str, first_read: CodebookEntry | None = N
         "to_look_at": _to_look_at(workspace, name, first_read),
         "made_from": parents,
         "spelled_twice": [twin.label for twin, _ in spelled_twice(variable)],
-        "summary": summary_of(workspace.frame(), variable, workspace.source(name)),
+        "summary": summary_of(alone.frame(), variable, alone.source(name)),
     }
     return EntryOut(**fields)

@@ -69,7 +69,8 @@ def spread_question(
     request: HttpRequest, study_id: Path[UUID], body: SpreadRequest
 ) -> list[ComparedQuestion]:
     """The same question among each group of a variable that anybody is in."""
-    frame = frame_of(dataset_for(request.user, study_id, body.dataset))
+    dataset = dataset_for(request.user, study_id, body.dataset)
+    frame = frame_of(dataset, [body.by])
     column, variable = frame.categorical(body.by, "by"), frame.variables[body.by]
     among = body.question.among
     made = []

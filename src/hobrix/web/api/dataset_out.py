@@ -99,6 +99,9 @@ class DataSetOut(Schema):
     terms_asked: list[TermsOut] = []
     lender: str
     offer: str
+    # Where its rows stay: the name of a place and a table in it; blank where they are kept here.
+    place: str
+    table: str
     is_draft: bool
     report: ReplacementReport | None
     imported_at: datetime

@@ -34,9 +34,11 @@ from hobrix.web.jobs.models import Job
 from hobrix.web.jobs.running import follow, start_import
 from hobrix.web.people.allowance import refuse_more_bytes
 from hobrix.web.studies.access import MAY_CHANGE, dataset_for, study_for
+from hobrix.web.studies.dependence import frame_about
 from hobrix.web.studies.exporting import MEDIA_TYPES, export
 from hobrix.web.studies.frames import frame_of
 from hobrix.web.studies.importing import import_file, options_of, reread
+from hobrix.web.studies.linking import refuse_linked
 from hobrix.web.studies.models import DataSet
 from hobrix.web.studies.replacing import put_back, replace_file
 from hobrix.web.studies.rows import rows_page
@@ -137,15 +139,17 @@ def change_dataset(
         exclude={"version", "confirmed"}, exclude_none=True, mode="json"
     )
     if isinstance(body.counted_by, Design):
-        look_at(body.counted_by, frame_of(dataset))
+        frame = frame_about(dataset, body.counted_by)
+        look_at(body.counted_by, frame)
         # Replicates that would take too long are refused before a question meets them.
         if body.counted_by.errors != "linearised":
-            drawn_by(body.counted_by, frame_of(dataset), None)
+            drawn_by(body.counted_by, frame, None)
     elif body.counted_by is not None:
-        row_counts(body.counted_by, frame_of(dataset))
+        row_counts(body.counted_by, frame_about(dataset, body.counted_by))
     if body.case_status:
-        frame_of(dataset).categorical(body.case_status, "case_status")
+        frame_of(dataset, [body.case_status]).categorical(body.case_status, "case_status")
     if body.cases is not None:
+        refuse_linked(dataset, "which rows are of one case cannot be looked at here.")
         look_at_cases(frame_of(dataset), body.cases)
     if body.confirmed:
         changes["is_draft"] = False
@@ -203,6 +207,7 @@ def replace_by_newer(
 ) -> Status[DataSet] | Status[Job]:
     """Put a newer file in the place of this one; steps are replayed, questions move along."""
     dataset = dataset_for(request.user, study_id, dataset_id, *MAY_CHANGE)
+    refuse_linked(dataset, "it is read again there, and no file takes its place.")
     if dataset.recipe:
         raise RecipeError(
             "This was made of other data sets: replace one of those, or change how it is made.",
@@ -230,7 +235,7 @@ def read_counting(request: HttpRequest, study_id: Path[UUID], dataset_id: Path[U
     if dataset.counted_by.get("kind") != "design":
         return DesignLook(findings=(), single=(), strata=())
     design = Design.model_validate(dataset.counted_by)
-    return look_at(design, frame_of(dataset))
+    return look_at(design, frame_about(dataset, design))
 
 
 @router.get("/{dataset_id}/export/{kind}", response={404: Problem, 422: Problem})

@@ -49,6 +49,8 @@ SENTENCES: dict[tuple[str, str], str] = {
     ("POST", f"{_DATA}/terms"): "accepted the terms of {what}",
     ("POST", f"{_DATA}/newer"): "fetched the newer {what} from its lender",
     ("POST", f"{_STUDY}/lenders/<int:lender_id>/<offer>"): "brought in {what} from a lender",
+    ("POST", f"{_STUDY}/places"): "linked {what}, whose rows stay where they are",
+    ("POST", f"{_DATA}/read-again"): "had {what} read again where it is",
     ("POST", f"{_STUDY}/bring"): "brought data sets together as {what}",
     ("POST", f"{_STUDY}/questions"): "kept the question {what}",
     ("PATCH", _QUESTION): "changed the question {what}",

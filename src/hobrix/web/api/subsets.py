@@ -3,7 +3,6 @@
 from typing import Annotated, Any
 from uuid import UUID
 
-import numpy as np
 from django.http import Http404, HttpRequest
 from ninja import Path, Router, Schema, Status
 from pydantic import StringConstraints
@@ -11,7 +10,7 @@ from pydantic import StringConstraints
 from hobrix.core.data import AllOf, AnyOf
 from hobrix.web.api.problems import Problem
 from hobrix.web.studies.access import MAY_CHANGE, dataset_for, study_for
-from hobrix.web.studies.frames import frame_of
+from hobrix.web.studies.dependence import frame_about
 from hobrix.web.studies.models import NamedSubset
 
 router = Router(by_alias=True)
@@ -69,6 +68,6 @@ def delete_subset(request: HttpRequest, study_id: Path[UUID], subset_id: Path[in
 @router.post("/count", response={200: SubsetCount, 404: Problem, 422: Problem})
 def count_subset(request: HttpRequest, study_id: Path[UUID], body: CountRequest) -> SubsetCount:
     dataset = dataset_for(request.user, study_id, body.dataset)
-    frame = frame_of(dataset)
-    rows = int(np.count_nonzero(body.rule.mask(frame)))
-    return SubsetCount(rows=rows, of=frame.rows, words=body.rule.words(frame))
+    frame = frame_about(dataset, body.rule)
+    rows = frame.how_many(body.rule.mask(frame))
+    return SubsetCount(rows=rows, of=frame.size, words=body.rule.words(frame))

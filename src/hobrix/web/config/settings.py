@@ -7,6 +7,8 @@ HOBRIX_HTTPS    1 when served over HTTPS: cookies are then sent over HTTPS only
 HOBRIX_ORIGINS  addresses people see, such as https://hobrix.example.org, separated by commas
 HOBRIX_PROXY    address of the reverse proxy in front, whose word on who asks is believed
 HOBRIX_METRICS_TOKEN  what who reads /metrics has to show; without it, only this machine may
+HOBRIX_ENGINE_GB, HOBRIX_ENGINE_DISK_GB, HOBRIX_ENGINE_SECONDS
+                what counting data that stay where they are may take (default: 2, 20 and 1800)
 HOBRIX_LOG      json for a line of JSON per request and message, without data
 HOBRIX_KEPT_DAYS     days for which what was deleted can be brought back (30)
 HOBRIX_MOST_STUDIES  studies one person may own (500)
@@ -138,6 +140,15 @@ WARM_UP = "hobrix.web.studies.warming.warm_up"
 COLUMN_CACHE_SIZE = 256 * 1024 * 1024
 ANSWER_CACHE_SIZE = 64 * 1024 * 1024
 WORK_CACHE_SIZE = 256 * 1024 * 1024
+
+# What an engine that counts where the data are may take: memory and room on the disk in bytes, and seconds;
+# how many bytes of what it counted are kept, and how many combinations may be asked for at once.
+ENGINE_MEMORY = int(float(os.environ.get("HOBRIX_ENGINE_GB", "2")) * 1e9)
+ENGINE_SPILL = int(float(os.environ.get("HOBRIX_ENGINE_DISK_GB", "20")) * 1e9)
+ENGINE_SECONDS = float(os.environ.get("HOBRIX_ENGINE_SECONDS", "1800"))
+ENGINE_FOLDER = HOME / "spill"
+KEPT_PATTERNS = 512 * 1024 * 1024
+MOST_PATTERNS = 2_000_000
 
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 

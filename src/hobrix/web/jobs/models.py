@@ -19,6 +19,8 @@ class JobKind(models.TextChoices):
     REPLACE = "replace"
     MAKE = "make"
     MAKE_AGAIN = "make_again"
+    LINK = "link"
+    READ_AGAIN = "read_again"
 
 
 class Job(models.Model):

@@ -20,6 +20,7 @@ from hobrix.core.progress import Stopped
 from hobrix.web.jobs.models import Job, JobKind, JobState
 from hobrix.web.studies.bringing import behind, change_recipe, make, make_again, resting_on
 from hobrix.web.studies.importing import TellDoing, import_file
+from hobrix.web.studies.linking import link, read_again
 from hobrix.web.studies.models import DataSet, Study
 from hobrix.web.studies.replacing import replace_file
 
@@ -62,6 +63,17 @@ def start_making_again(dataset: DataSet, user: Any, recipe: Any = None) -> Job:
         if (job := waiting.first()) is not None:
             return job
     return _start(dataset.study, user, JobKind.MAKE_AGAIN, dataset.name, work)
+
+
+def start_linking(study: Study, user: Any, place: str, table: str) -> Job:
+    """Queue reading the codebook of a table whose rows stay where they are."""
+    return _start(study, user, JobKind.LINK, table, {"place": place, "table": table})
+
+
+def start_reading_again(dataset: DataSet, user: Any) -> Job:
+    """Queue reading the codebook of a linked data set again."""
+    work = {"dataset": str(dataset.id)}
+    return _start(dataset.study, user, JobKind.READ_AGAIN, dataset.name, work)
 
 
 def _start(study: Study, user: Any, kind: JobKind, name: str, work: dict[str, Any]) -> Job:
@@ -157,6 +169,14 @@ def _do(job: Job) -> None:
         sources = [found[UUID(i)] for i in job.work["sources"]]
         recipe = recipes.validate_python(job.work["recipe"])
         make(job.study, job.made_by, job.file_name, recipe, sources, job.id, tell)
+        return
+    if job.kind == JobKind.LINK:
+        link(job.study, job.made_by, job.work["place"], job.work["table"], job.id, tell)
+        return
+    if job.kind == JobKind.READ_AGAIN:
+        dataset = DataSet.objects.get(id=job.work["dataset"], study=job.study)
+        read_again(dataset, tell)
+        follow(dataset, job.made_by)
         return
     if job.kind == JobKind.MAKE_AGAIN:
         dataset = DataSet.objects.get(id=job.work["dataset"], study=job.study)

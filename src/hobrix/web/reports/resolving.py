@@ -19,7 +19,7 @@ from hobrix.core.report.document import Report as Written
 from hobrix.documents.page import Answers, Gone, Page, page_of
 from hobrix.web.reports.models import Report, ReportBlock
 from hobrix.web.studies.answers import begun_for, fingerprint_of
-from hobrix.web.studies.frames import frame_of
+from hobrix.web.studies.dependence import frame_about
 from hobrix.web.studies.models import DataSet, SavedQuestion
 from hobrix.web.studies.terms import lineage, pending
 
@@ -67,7 +67,7 @@ class StudyAnswers:
             Source(
                 title=title,
                 question=question,
-                frame=frame_of(dataset),
+                frame=frame_about(dataset, question),
                 data_set=dataset.name,
                 data_sets=frozenset(str(each.id) for each in lineage(dataset)),
                 preparation=tuple(step.words for step in dataset.steps.filter(is_active=True)),

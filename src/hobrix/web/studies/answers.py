@@ -32,8 +32,7 @@ from hobrix.core.questions import (
 )
 from hobrix.web.beside import Asker, Piece, UnderWay, run
 from hobrix.web.studies.bytes_of import bytes_of
-from hobrix.web.studies.dependence import mark_of
-from hobrix.web.studies.frames import frame_of
+from hobrix.web.studies.dependence import frame_about, mark_of
 from hobrix.web.studies.models import DataSet, SavedQuestion
 
 
@@ -214,7 +213,7 @@ def _key(dataset: DataSet, question: Question) -> str:
 def _begin(key: str, dataset: DataSet, question: Question, tell: Tell) -> Begun:
     """A question as it was begun before, or begun now."""
     kept = _look_up(_begun, key)
-    return begin(question, frame_of(dataset), tell) if kept is None else kept[0]
+    return begin(question, frame_about(dataset, question, tell), tell) if kept is None else kept[0]
 
 
 def _keep_headline(dataset: DataSet, question: Question, headline: str) -> None:

@@ -8,10 +8,13 @@ from collections.abc import Hashable, Iterator
 from typing import Any
 
 from cachetools import LRUCache, cached
+from pydantic import BaseModel
 
+from hobrix.core.data import Frame
 from hobrix.core.data.counting import CountsColumn
+from hobrix.core.progress import Tell, quietly
 from hobrix.core.questions import Question
-from hobrix.web.studies.frames import Workspace, workspace_of
+from hobrix.web.studies.frames import Workspace, frame_of, prepared, workspace_of
 from hobrix.web.studies.models import DataSet
 
 
@@ -19,17 +22,24 @@ def mark_of(dataset: DataSet, question: Question) -> str:
     """Changes exactly when the answer may."""
     marks = _marks(dataset)
     # The other variables tell counts from weights, where rows are counted by a variable.
-    names = (
-        set(marks) if isinstance(question.counted_by, CountsColumn) else named_in(question, marks)
-    )
+    by_rows = isinstance(question.counted_by, CountsColumn) and not dataset.is_linked
+    names = set(marks) if by_rows else named_in(question, marks)
     names |= named_by_all(dataset) & set(marks)
     told = [_of_all(dataset), *(f"{name}={marks[name]}" for name in sorted(names))]
     return hashlib.sha256("|".join(told).encode()).hexdigest()
 
 
-def named_in(question: Question, known: Any) -> set[str]:
-    """Variables that stand anywhere in a question."""
-    return {text for text in _texts(question.model_dump(mode="json")) if text in known}
+def named_in(said: BaseModel, known: Any) -> set[str]:
+    """Variables that stand anywhere in what is said, such as a question."""
+    return {text for text in _texts(said.model_dump(mode="json")) if text in known}
+
+
+def frame_about(dataset: DataSet, said: BaseModel, tell: Tell = quietly) -> Frame:
+    """A frame for what is said in a question, a rule or a design: of a linked data set the variables named
+    in it are counted together. Raises as ``frame_of``."""
+    if not dataset.is_linked:
+        return frame_of(dataset)
+    return frame_of(dataset, sorted(named_in(said, prepared(dataset).variables)), tell)
 
 
 def named_by_all(dataset: DataSet) -> set[str]:

@@ -2,6 +2,7 @@
 
 from hobrix.core.formats import Codebook, Noun, Table, Written, write_file
 from hobrix.web.studies.frames import workspace_of
+from hobrix.web.studies.linking import refuse_linked
 from hobrix.web.studies.models import DataSet
 
 MEDIA_TYPES: dict[Written, str] = {
@@ -14,7 +15,9 @@ MEDIA_TYPES: dict[Written, str] = {
 
 
 def export(dataset: DataSet, kind: Written) -> bytes:
-    """The data set in an open format; raises FormatError when the format cannot hold it."""
+    """The data set in an open format; raises FormatError when the format cannot hold it,
+    HobrixError where its rows are not here."""
+    refuse_linked(dataset, "they are taken out there, not here.")
     workspace = workspace_of(dataset)
     variables = workspace.state.variables
     columns = {name: workspace.source(name) for name in variables}

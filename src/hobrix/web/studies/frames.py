@@ -6,13 +6,15 @@ has another key, and what is no longer asked for falls out.
 
 import hashlib
 import threading
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Iterable
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
 from cachetools import LRUCache, cached
 from django.conf import settings
+from numpy.typing import NDArray
 from pydantic import TypeAdapter
 
 from hobrix.core.data import (
@@ -34,7 +36,11 @@ from hobrix.core.data import (
     parents_of,
     replay_what_fits,
 )
-from hobrix.core.errors import CodebookError
+from hobrix.core.data.condense import Needed, needed
+from hobrix.core.errors import CodebookError, HobrixError
+from hobrix.core.progress import Tell, quietly
+from hobrix.linked.patterns import PatternTable
+from hobrix.web.studies import linking
 from hobrix.web.studies.blobs import unpack
 from hobrix.web.studies.models import Blob, DataSet
 
@@ -103,10 +109,44 @@ class Workspace:
     workspace is ``strict``: it raises CodebookError then.
     """
 
-    def __init__(self, dataset: DataSet, state: Prepared, *, strict: bool = False) -> None:
+    def __init__(
+        self,
+        dataset: DataSet,
+        state: Prepared,
+        *,
+        strict: bool = False,
+        about: Iterable[str] | None = None,
+        tell: Tell = quietly,
+    ) -> None:
         self.dataset = dataset
         self.state = state
         self.strict = strict
+        self._about = about
+        self._tell = tell
+
+    def over(self, names: Iterable[str]) -> "Workspace":
+        """The same for these variables together, which decides what is counted where rows stay elsewhere."""
+        return Workspace(self.dataset, self.state, strict=self.strict, about=names, tell=self._tell)
+
+    @cached_property
+    def _counted(self) -> PatternTable | None:
+        """What was counted of a linked data set, whose rows are those of this workspace then."""
+        if not self.dataset.is_linked or self._about is None:
+            return None
+        return linking.patterns_of(self.dataset, self._needed, self.state.variables, self._tell)
+
+    @cached_property
+    def _needed(self) -> Needed:
+        return needed(self._about or (), self.state, linking.large(self.dataset))
+
+    @property
+    def _is_apart(self) -> bool:
+        """Whether each variable stands for itself, counted alone."""
+        return self.dataset.is_linked and self._about is None
+
+    @property
+    def rows(self) -> int:
+        return self.dataset.rows if self._counted is None else len(self._counted)
 
     def frame(self, worked_out: dict[Hashable, Any] | None = None) -> Frame:
         """A frame that reads only the columns it is asked for; ``worked_out`` is shared by frames of
@@ -114,7 +154,8 @@ class Workspace:
         noun = RowNoun(self.dataset.noun_one, self.dataset.noun_many)
         counting = self.dataset.counted_by
         return Frame(
-            rows=self.dataset.rows,
+            rows=self.rows,
+            stands_for=None if self._counted is None else self._counted.n,
             variables=self.state.variables,
             load=lambda variable: self.column(variable.name),
             source=self.source,
@@ -129,31 +170,55 @@ class Workspace:
         )
 
     def column(self, name: str) -> Column:
+        if self._is_apart:
+            return self.over([name]).column(name)
         variable = self.state.variables[name]
-        key = (self.source_key(name), _reading_key(variable))
+        key = (self._rows_key, self.source_key(name), _reading_key(variable))
         made: Column = _remembered(key, lambda: decode(self.source(name), variable))
         return made
 
     def source(self, name: str) -> Source:
         """The values of a variable as they stand in the file, or as they were made."""
+        if self._is_apart:
+            return self.over([name]).source(name)
         making = self.state.made.get(name)
+        if self._counted is not None and name in self._counted.names:
+            return self._counted.source(name)
         if making is None:
             pk, sha = stored_columns(self.dataset).blobs[name]
             stored: Source = _remembered(sha, lambda: _read(pk))
             return stored
         parents = [self.column(parent) for parent in parents_of(making)]
         try:
-            made: Source = _remembered(self.source_key(name), lambda: made_source(making, parents))
+            key = (self._rows_key, self.source_key(name))
+            made: Source = _remembered(key, lambda: made_source(making, parents))
         except CodebookError:
             if self.strict:
                 raise
-            return Measured.of(np.full(self.dataset.rows, np.nan))
+            return Measured.of(np.full(self.rows, np.nan))
         return made
+
+    @property
+    def _rows_key(self) -> Hashable:
+        """Which rows columns have that are remembered: those of the file, or what was counted together."""
+        if self._counted is None:
+            return None
+        return (
+            self.dataset.id,
+            self.dataset.linked["mark"],
+            self._counted.names,
+            self._counted.rows,
+        )
+
+    def how_many(self, name: str, where: NDArray[np.bool_]) -> int:
+        """Rows of the data in a mask of what ``source`` and ``column`` give of a variable."""
+        counted = self.over([name])._counted if self._is_apart else self._counted
+        return int(np.count_nonzero(where) if counted is None else counted.n[where].sum())
 
     def trouble(self, name: str) -> str | None:
         """Why a variable cannot be made of the data as they are now."""
         try:
-            Workspace(self.dataset, self.state, strict=True).source(name)
+            Workspace(self.dataset, self.state, strict=True, tell=self._tell).source(name)
         except CodebookError as error:
             return error.message
         return None
@@ -161,6 +226,8 @@ class Workspace:
     def source_key(self, name: str) -> Hashable:
         """Names the values of a variable: those of the file, or how they are made of which."""
         making = self.state.made.get(name)
+        if making is None and self.dataset.is_linked:
+            return ("linked", self.dataset.id, self.dataset.linked["mark"], name)
         if making is None:
             return stored_columns(self.dataset).blobs[name][1]
         parents = tuple(
@@ -175,9 +242,26 @@ def workspace_of(dataset: DataSet) -> Workspace:
     return Workspace(dataset, prepared(dataset))
 
 
-def frame_of(dataset: DataSet) -> Frame:
-    """A frame over a stored data set with its codebook as it stands."""
-    return workspace_of(dataset).frame(_worked_out(dataset))
+def frame_of(dataset: DataSet, about: Iterable[str] | None = None, tell: Tell = quietly) -> Frame:
+    """A frame over a stored data set with its codebook as it stands. Of a linked data set the variables
+    that it is to be ``about`` are counted together where they are; ``tell`` hears how far that is.
+
+    Raises:
+        HobrixError: a linked data set, and nobody says what it is about; or it cannot be counted.
+    """
+    if not dataset.is_linked:
+        return workspace_of(dataset).frame(_worked_out(dataset))
+    if about is None:
+        raise HobrixError(
+            "The rows of this data set stay where they are: this needs all of them here. Bring the file in, "
+            "or ask about some variables at a time."
+        )
+    return Workspace(dataset, prepared(dataset), about=about, tell=tell).frame()
+
+
+def codebook_frame(dataset: DataSet) -> Frame:
+    """A frame whose codebook can be asked, and of a linked data set nothing else."""
+    return frame_of(dataset) if not dataset.is_linked else frame_of(dataset, ())
 
 
 @cached(

@@ -108,6 +108,11 @@ class DataSet(Removable):
     lender = models.CharField(max_length=100, default="", blank=True)
     offer = models.CharField(max_length=200, default="", blank=True)
     offer_version = models.CharField(max_length=100, default="", blank=True)
+    # Where the rows stay that are not kept here: a place, a table in it, and what was found there when its
+    # codebook was read (``linking.Found`` as JSON).
+    place = models.CharField(max_length=100, default="", blank=True)
+    table = models.CharField(max_length=255, default="", blank=True)
+    linked = models.JSONField(default=dict, blank=True)
     is_draft = models.BooleanField(default=True)
     # The data set whose file this one's took the place of, and what changed by that.
     replaces = models.ForeignKey(
@@ -126,6 +131,11 @@ class DataSet(Removable):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def is_linked(self) -> bool:
+        """Whether its rows stay where they are."""
+        return self.place != ""
 
     @property
     def noted(self) -> str:
@@ -172,6 +182,41 @@ class Lender(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class Place(models.Model):
+    """A folder or database file whose tables may be linked. Only the operator names them: nothing else on
+    this machine is ever read."""
+
+    name = models.CharField(max_length=100, unique=True)
+    where = models.CharField(max_length=1000)
+
+    class Meta:
+        ordering = ["name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class KeptPatterns(models.Model):
+    """Distinct combinations of some variables of a linked data set, as an engine counted them when its files
+    had a mark. ``data`` is an Arrow file; those of single variables are what the codebook is read from."""
+
+    dataset = models.ForeignKey(DataSet, on_delete=models.CASCADE, related_name="patterns")
+    mark = models.CharField(max_length=64)
+    # What was counted, by name; what is counted in bands with those.
+    names = models.JSONField()
+    is_codebook = models.BooleanField(default=False)
+    rows = models.PositiveIntegerField()
+    size = models.PositiveBigIntegerField()
+    data = models.BinaryField()
+    used_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ["rows"]
+
+    def __str__(self) -> str:
+        return f"{', '.join(self.names)} of {self.dataset}"
 
 
 class MadeFrom(models.Model):

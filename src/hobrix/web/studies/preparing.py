@@ -185,8 +185,9 @@ def _effect(dataset: DataSet, before: Prepared, after: Prepared, name: str) -> d
     def count(state: Prepared) -> dict[str, int] | None:
         if name not in state.variables:
             return None
-        column = Workspace(dataset, state, strict=True).column(name)
-        answered = int(np.count_nonzero(~column.is_missing))
+        workspace = Workspace(dataset, state, strict=True)
+        column = workspace.column(name)
+        answered = workspace.how_many(name, ~column.is_missing)
         if isinstance(column, CategoricalColumn):
             different = len(np.unique(column.codes[column.codes >= 0]))
             return {"answered": answered, "categories": different}

@@ -8,6 +8,7 @@ from hobrix.core.data import Coded, Source, Variable
 from hobrix.core.data.column import as_number, as_text
 from hobrix.core.data.dates import date_of, day_of, day_of_number
 from hobrix.web.studies.frames import workspace_of
+from hobrix.web.studies.linking import page_of
 from hobrix.web.studies.models import DataSet
 
 
@@ -24,9 +25,14 @@ def rows_page(dataset: DataSet, offset: int, limit: int, *, codes: bool) -> Page
     """Rows offset .. offset + limit, as labels or (``codes``) as they stand in the file."""
     workspace = workspace_of(dataset)
     variables = list(workspace.state.variables.values())
+    part, source = slice(offset, offset + limit), workspace.source
+    if dataset.is_linked:
+        # What is made of variables stands in no row there.
+        variables = [v for v in variables if v.name not in workspace.state.made]
+        part, source = slice(None), page_of(dataset, offset, limit).source
     columns = []
     for variable in variables:
-        texts = _texts(workspace.source(variable.name), slice(offset, offset + limit))
+        texts = _texts(source(variable.name), part)
         columns.append(_cells(texts, variable, codes=codes))
     rows = [[cell for cell, _ in row] for row in zip(*columns, strict=True)]
     missing = [[k for k, (_, gone) in enumerate(row) if gone] for row in zip(*columns, strict=True)]

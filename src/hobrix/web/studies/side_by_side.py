@@ -8,7 +8,7 @@ from hobrix.core.questions import Question
 from hobrix.core.questions.comparing import SideBySide, compare
 from hobrix.core.questions.other_people import Asked
 from hobrix.web.beside import Piece
-from hobrix.web.studies.frames import frame_of
+from hobrix.web.studies.dependence import frame_about
 from hobrix.web.studies.models import DataSet
 from hobrix.web.studies.terms import lineage
 
@@ -36,7 +36,7 @@ def compared(each: list[Beside], _tell: Tell) -> SideBySide:
         asked.append(
             Asked(
                 question=one.question,
-                frame=frame_of(dataset),
+                frame=frame_about(dataset, one.question),
                 title=one.title,
                 data_set=dataset.name,
                 data_sets=frozenset(str(of.id) for of in lineage(dataset)),

@@ -364,7 +364,7 @@ def moved(whole: CrosstabTable) -> str:
         for row, line in zip(whole.rows, whole.weighted.row_proportions, strict=True)
         for column, cell in zip(whole.columns, line, strict=True)
     ]
-    gap, row, column, cell = max(changed, key=lambda each: each[0])
+    gap, row, column, cell = max(changed, key=lambda each: round(each[0], 9))
     if gap < MOVED_SHARE:
         return "The design hardly moves the percentages."
     return (

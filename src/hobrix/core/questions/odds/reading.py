@@ -35,7 +35,7 @@ def leading(model: OddsModel) -> tuple[OddsTerm, OddsRow]:
         (t for t in model.terms if t.role == "vary_with" and t.together_with is None),
         model.terms[0],
     )
-    return term, max(term.rows, key=lambda row: abs(row.z))
+    return term, max(term.rows, key=lambda row: round(abs(row.z), 9))
 
 
 def pair(term: OddsTerm, row: OddsRow) -> str:
@@ -320,7 +320,7 @@ def moved(model: OddsModel) -> str:
     ]
     if not rows:
         return ""
-    gap, term, row = max(rows, key=lambda each: each[0])
+    gap, term, row = max(rows, key=lambda each: round(each[0], 9))
     once = row.unweighted
     assert once is not None
     if gap < MOVED_RATIO:

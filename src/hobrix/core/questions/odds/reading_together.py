@@ -120,7 +120,7 @@ def together_with(model: OddsModel, term: OddsTerm, alpha: float) -> Together | 
         for each in model.terms
         if each.variable == both.variable and each.together_with is None
     )
-    clearest = max(both.rows, key=lambda row: abs(row.z))
+    clearest = max(both.rows, key=lambda row: round(abs(row.z), 9))
     rows = tuple(row for row in both.rows if row.label == clearest.label)
     return Together(main, both, rows, alpha)
 

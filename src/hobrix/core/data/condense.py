@@ -1,0 +1,38 @@
+"""What has to be counted of data that stay where they are, for what is asked about."""
+
+from collections.abc import Container, Iterable, Mapping
+from dataclasses import dataclass
+
+from hobrix.core.data.prepare import Prepared
+from hobrix.core.data.steps import Band, parents_of
+
+
+@dataclass(frozen=True)
+class Needed:
+    """Variables of the file whose combinations are to be counted, in order of name, and variables in bands
+    that are counted as such, because what they are made of has too many different numbers."""
+
+    columns: tuple[str, ...]
+    bands: Mapping[str, Band]
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        return (*self.columns, *self.bands)
+
+
+def needed(names: Iterable[str], state: Prepared, in_bands: Container[str]) -> Needed:
+    """All that the variables in ``names`` are made of; bands of variables in ``in_bands`` are counted
+    themselves. Names that are no variables are passed over."""
+    columns: set[str] = set()
+    bands: dict[str, Band] = {}
+    left = [name for name in names if name in state.variables]
+    while left:
+        name = left.pop()
+        making = state.made.get(name)
+        if making is None:
+            columns.add(name)
+        elif isinstance(making, Band) and making.variable in in_bands:
+            bands[name] = making
+        else:
+            left += parents_of(making)
+    return Needed(tuple(sorted(columns)), {name: bands[name] for name in sorted(bands)})

@@ -1,0 +1,92 @@
+"""What is counted, as Ibis expressions: they are the same for every engine.
+
+Columns are named by their place (``c0``, ``c1``, …), so that no name that people give a column can matter.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any, Literal
+
+import ibis
+
+# What a column holds, as far as counting goes: numbers, words, or what is written as words.
+Holds = Literal["number", "text", "other"]
+TABLE, ROWS = "data", "rows_alike"
+_TYPES = {"number": "float64", "text": "string", "other": "string"}
+
+
+@dataclass(frozen=True)
+class Field:
+    """A column of a linked table: its name there and what it holds."""
+
+    name: str
+    holds: Holds
+
+
+@dataclass(frozen=True)
+class Bands:
+    """A number counted in bands, each from one cut to below the next: shape of ``labels`` is one more than
+    that of ``cuts``. ``missing`` are numbers that are no answers."""
+
+    of: str
+    cuts: tuple[float, ...]
+    labels: tuple[str, ...]
+    missing: tuple[float, ...] = ()
+
+
+def table_of(fields: Sequence[Field]) -> Any:
+    """The view ``data`` that an engine makes of a table: a column for each field, numbers as doubles and all
+    else as text."""
+    return ibis.table({f"c{i}": _TYPES[f.holds] for i, f in enumerate(fields)}, name=TABLE)
+
+
+def counted(
+    fields: Sequence[Field], names: Sequence[str], bands: Mapping[str, Bands], most: int
+) -> Any:
+    """Distinct combinations of ``names`` (fields, or bands by name) with the number of rows of each, one more
+    than ``most`` at most. Columns of the result: ``c0``, … in the order of names, then ``rows_alike``."""
+    table = table_of(fields)
+    place = {field.name: i for i, field in enumerate(fields)}
+
+    def column(name: str) -> Any:
+        if name in bands:
+            return _banded(table[f"c{place[bands[name].of]}"], bands[name])
+        found = table[f"c{place[name]}"]
+        return _finite(found) if fields[place[name]].holds == "number" else found
+
+    chosen = table.select(**{f"c{i}": column(name) for i, name in enumerate(names)})
+    grouped = chosen.group_by([f"c{i}" for i in range(len(names))])
+    return grouped.aggregate(**{ROWS: chosen.count()}).limit(most + 1)
+
+
+def rounded(fields: Sequence[Field], name: str, digits: int, most: int) -> Any:
+    """Numbers of a field rounded to so many digits, with the number of rows of each."""
+    table = table_of(fields)
+    place = next(i for i, field in enumerate(fields) if field.name == name)
+    number = _finite(table[f"c{place}"])
+    # A power of ten for each number, so that small and large ones keep as many digits.
+    scale = ibis.literal(10.0).pow(digits - 1 - number.abs().log10().floor())
+    short = ibis.ifelse(number == 0, 0.0, (number * scale).round() / scale)
+    chosen = table.select(c0=short)
+    return chosen.group_by("c0").aggregate(**{ROWS: chosen.count()}).limit(most + 1)
+
+
+def _finite(number: Any) -> Any:
+    """NaN and infinity are no numbers here, on any engine."""
+    return ibis.ifelse(number.isnan() | number.isinf(), ibis.null("float64"), number)
+
+
+def _banded(number: Any, bands: Bands) -> Any:
+    number = _finite(number)
+    if bands.missing:
+        number = ibis.ifelse(number.isin(bands.missing), ibis.null("float64"), number)
+    steps = [
+        (number < cut, label) for cut, label in zip(bands.cuts, bands.labels[:-1], strict=True)
+    ]
+    steps.append((number >= bands.cuts[-1], bands.labels[-1]))
+    return ibis.cases(*steps, else_=ibis.null("string"))
+
+
+def sql(expression: Any, dialect: str) -> str:
+    """The expression in an engine's own words."""
+    return str(ibis.to_sql(expression, dialect=dialect))

@@ -1,0 +1,66 @@
+"""Distinct combinations of some variables, with the number of rows of each."""
+
+import io
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import polars as pl
+
+from hobrix.core.data import Source
+from hobrix.core.data.column import FloatArray
+from hobrix.core.formats.parquet import source_of
+from hobrix.linked.expression import ROWS
+
+
+@dataclass(frozen=True)
+class PatternTable:
+    """``names`` of the variables, in the order of the columns ``c0``, … of ``table``, whose last column has
+    the number of rows."""
+
+    names: tuple[str, ...]
+    table: pl.DataFrame
+
+    def __len__(self) -> int:
+        return self.table.height
+
+    @cached_property
+    def n(self) -> FloatArray:
+        """Rows of each combination, shape (P,)."""
+        found: FloatArray = self.table[ROWS].cast(pl.Float64).to_numpy().astype(np.float64)
+        return found
+
+    @property
+    def rows(self) -> int:
+        return int(self.table[ROWS].sum())
+
+    def source(self, name: str) -> Source:
+        """The values of a variable, shape (P,)."""
+        return source_of(self.table[f"c{self.names.index(name)}"].alias(name))
+
+    def over(self, names: Iterable[str]) -> "PatternTable":
+        """The combinations of fewer variables, added up; in the order in which they would be counted, so
+        that columns of one may stand beside those of the other."""
+        kept = tuple(names)
+        columns = [f"c{self.names.index(name)}" for name in kept]
+        found = self.table.group_by(columns).agg(pl.col(ROWS).sum())
+        found.columns = [*(f"c{i}" for i in range(len(kept))), ROWS]
+        return in_order(found, kept)
+
+    def packed(self) -> bytes:
+        """As an Arrow file, compressed."""
+        file = io.BytesIO()
+        self.table.write_ipc(file, compression="zstd")
+        return file.getvalue()
+
+
+def unpacked(names: Iterable[str], data: bytes) -> PatternTable:
+    """What was packed."""
+    return PatternTable(tuple(names), pl.read_ipc(io.BytesIO(data)))
+
+
+def in_order(table: pl.DataFrame, names: Iterable[str]) -> PatternTable:
+    """As an engine gave it, in an order that does not hang on how it counted."""
+    columns = [name for name in table.columns if name != ROWS]
+    return PatternTable(tuple(names), table.sort(columns, nulls_last=True))

@@ -77,7 +77,7 @@ def without_single_rows(told: dict[str, Any]) -> dict[str, Any]:
     """What single rows are needed for, which are not here, and offers that name other variables."""
     told = {**told, "panels": [p for p in told["panels"] if p["name"] != "unusual"]}
     told["opened"] = {k: v for k, v in told["opened"].items() if k != "unusual"}
-    gone = {"influence"}
+    gone = {"influence", "where"}
     if told["question"]["counted_by"]["kind"] == "counts":
         # Whether counts may be weights is told by all other variables of the rows.
         gone.add("counting")

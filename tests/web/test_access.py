@@ -45,6 +45,7 @@ BODIES: dict[str, Any] = {
     },
     "LookedAt": {"names": ["a"]},
     "InvitationIn": {"role": "reader"},
+    "Link": {"place": "x", "table": "x"},
     "RoleIn": {"role": "reader"},
     "PulseIn": {"window": "w", "screen": "ask"},
     "RecipeChange": {"version": 1, "recipe": {"recipe": "one_per_case"}},
@@ -157,7 +158,7 @@ def of_several(dataset: str) -> dict[str, Any]:
 
 
 def test_all_routes_of_the_api_are_walked() -> None:
-    assert len(ROUTES) == 89
+    assert len(ROUTES) == 92
 
 
 @pytest.mark.parametrize(("method", "path", "schema"), ROUTES)

@@ -15,6 +15,7 @@ export const keys = {
   jobs: (study?: string) => ['study', study, 'jobs'] as const,
   codebook: (study?: string, dataset?: string) => ['study', study, 'codebook', dataset] as const,
   steps: (study?: string, dataset?: string) => ['study', study, 'steps', dataset] as const,
+  places: (study?: string) => ['study', study, 'places'] as const,
   lenders: (study?: string) => ['study', study, 'lenders'] as const,
   recipe: (study?: string, dataset?: string) => ['study', study, 'recipe', dataset] as const,
   subsets: (study?: string) => ['study', study, 'subsets'] as const,
@@ -111,6 +112,21 @@ export function useLenders(study: Maybe<string>) {
     queryFn: () =>
       unwrap(
         client.GET('/api/studies/{study_id}/lenders', {
+          params: { path: { study_id: toValue(study)! } },
+        }),
+      ),
+    enabled: () => !!toValue(study),
+    staleTime: 30_000,
+  })
+}
+
+/** Where data may be linked whose rows stay there. */
+export function usePlaces(study: Maybe<string>) {
+  return useQuery({
+    queryKey: computed(() => keys.places(toValue(study))),
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/studies/{study_id}/places', {
           params: { path: { study_id: toValue(study)! } },
         }),
       ),

@@ -696,6 +696,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/datasets/{dataset_id}/read-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Again
+         * @description Read the codebook of a linked data set again, as its data are now.
+         */
+        post: operations["hobrix_web_api_places_read_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/datasets/{dataset_id}/recipe": {
         parameters: {
             query?: never;
@@ -1149,6 +1169,30 @@ export interface paths {
          * @description Another role for somebody; the study is handed over by making somebody else its owner.
          */
         patch: operations["hobrix_web_api_people_change_role"];
+        trace?: never;
+    };
+    "/api/studies/{study_id}/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Places
+         * @description Where data may be linked. Where that is on this machine is not told.
+         */
+        get: operations["hobrix_web_api_places_list_places"];
+        put?: never;
+        /**
+         * Link Table
+         * @description A data set whose rows stay where they are; its codebook is read there, which takes a while.
+         */
+        post: operations["hobrix_web_api_places_link_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/studies/{study_id}/pulse": {
@@ -2866,6 +2910,8 @@ export interface components {
             noun_one: string;
             /** Offer */
             offer: string;
+            /** Place */
+            place: string;
             /** Pooled By */
             pooled_by: string;
             /** Remarks */
@@ -2886,6 +2932,8 @@ export interface components {
              * @enum {string}
              */
             study_design: "" | "cross_sectional" | "cohort" | "case_control" | "trial";
+            /** Table */
+            table: string;
             /** Terms */
             terms: string;
             /**
@@ -4064,7 +4112,7 @@ export interface components {
          * JobKind
          * @enum {string}
          */
-        JobKind: "import" | "replace" | "make" | "make_again";
+        JobKind: "import" | "replace" | "make" | "make_again" | "link" | "read_again";
         /** JobLine */
         JobLine: {
             /**
@@ -4288,6 +4336,16 @@ export interface components {
             unit: string;
             /** Variable */
             variable: string;
+        };
+        /**
+         * Link
+         * @description A table of a place; both by their names.
+         */
+        Link: {
+            /** Place */
+            place: string;
+            /** Table */
+            table: string;
         };
         /** Listing */
         Listing: {
@@ -5584,6 +5642,18 @@ export interface components {
              * @enum {string}
              */
             type: "picture";
+        };
+        /**
+         * PlaceOut
+         * @description A place by its name, with the tables in it, or why they cannot be seen now.
+         */
+        PlaceOut: {
+            /** Name */
+            name: string;
+            /** Tables */
+            tables: string[];
+            /** Why Not */
+            why_not: string;
         };
         /**
          * Placed
@@ -9924,6 +9994,47 @@ export interface operations {
             };
         };
     };
+    hobrix_web_api_places_read_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                dataset_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     hobrix_web_api_bringing_read_recipe: {
         parameters: {
             query?: never;
@@ -11211,6 +11322,81 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_places_list_places: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hobrix_web_api_places_link_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Link"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Not Found */

@@ -62,13 +62,8 @@ class Embedded:
         """
         if not self.place.is_database:
             return self.place.folder_tables()
-        self.place.check()
         with self._connected() as opened:
-            found = opened.execute(
-                "SELECT table_schema, table_name FROM information_schema.tables "
-                "WHERE table_catalog = current_database() ORDER BY 1, 2"
-            ).fetchall()
-        return [name if schema == "main" else f"{schema}.{name}" for schema, name in found]
+            return list(_tables_of(opened))
 
     def columns(self, table: str) -> list[Column]:
         """
@@ -120,14 +115,14 @@ class Embedded:
         )
         return f"SELECT {columns} FROM ({self._whole(opened, table)})"
 
-    def _whole(self, _opened: Any, table: str) -> str:
+    def _whole(self, opened: Any, table: str) -> str:
         if self.place.is_database:
-            if table not in self.tables():
+            found = _tables_of(opened)
+            if table not in found:
                 raise PlaceError(
                     f"There is no table “{table}” in the place “{self.place.name}” any more."
                 )
-            *schema, name = table.split(".", 1) if "." in table else (table,)
-            return f"SELECT * FROM {'.'.join(_quoted(part) for part in (*schema, name))}"
+            return f"SELECT * FROM {'.'.join(map(_quoted, found[table]))}"
         files = ", ".join(_text(str(path)) for path in self.place.files(table))
         return f"SELECT * FROM read_parquet([{files}], hive_partitioning = true)"
 
@@ -184,6 +179,17 @@ class Embedded:
             opened.close()
 
 
+def _tables_of(opened: Any) -> dict[str, tuple[str, str]]:
+    """Tables and views of a database by the name that people see, with schema and name."""
+    found = opened.execute(
+        "SELECT table_schema, table_name FROM information_schema.tables "
+        "WHERE table_catalog = current_database() ORDER BY 1, 2"
+    ).fetchall()
+    return {
+        name if schema == "main" else f"{schema}.{name}": (schema, name) for schema, name in found
+    }
+
+
 def _watched(opened: Any, words: str, tell: Tell, seconds: float) -> pl.DataFrame:
     """The result of a query in a thread of its own, which is interrupted when ``tell`` raises or the time
     is up."""
@@ -230,7 +236,7 @@ def _in_words(place: Place, table: str) -> Iterator[None]:
         ) from None
     except duckdb.PermissionException:
         raise PlaceError(f"{what} points outside its place, which is not read.") from None
-    except duckdb.IOException:
+    except (duckdb.IOException, duckdb.InvalidInputException):
         place.check()
         raise PlaceError(
             f"{what} cannot be read: a file is gone, damaged, or no longer what it was."

@@ -21,6 +21,10 @@ class PatternTable:
 
     names: tuple[str, ...]
     table: pl.DataFrame
+    # Whether an engine was asked for it just now, or it was kept from before.
+    is_kept: bool = False
+    # What was counted, with the bands it was counted in: equal keys have equal rows.
+    key: tuple[str, ...] = ()
 
     def __len__(self) -> int:
         return self.table.height

@@ -69,11 +69,11 @@ class Place:
         return list(self._tables())
 
     def _tables(self) -> dict[str, list[Path]]:
-        directly = sorted(p for p in self.where.iterdir() if p.suffix.lower() == PARQUET)
+        directly = sorted(filter(_is_file, self.where.iterdir()))
         found = {ALL_FILES: directly} if len(directly) > 1 else {}
         found |= {path.name: [path] for path in directly}
         for folder in sorted(p for p in self.where.iterdir() if p.is_dir() and not p.is_symlink()):
-            files = sorted(p for p in folder.rglob("*") if p.suffix.lower() == PARQUET)
+            files = sorted(filter(_is_file, folder.rglob("*")))
             if files:
                 found[folder.name] = files
         return found
@@ -94,3 +94,8 @@ class Place:
                 ) from None
             told.append(f"{path.name}|{state.st_size}|{state.st_mtime_ns}")
         return hashlib.sha256("\n".join(told).encode()).hexdigest()
+
+
+def _is_file(path: Path) -> bool:
+    """A Parquet file that lies here; links may lead out."""
+    return path.suffix.lower() == PARQUET and not path.is_symlink() and path.is_file()

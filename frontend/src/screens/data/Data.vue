@@ -16,6 +16,7 @@ import ReplacementReport from './ReplacementReport.vue'
 import DataSetList from './DataSetList.vue'
 import JobList from './JobList.vue'
 import LenderList from './LenderList.vue'
+import PlaceList from './PlaceList.vue'
 import RowCounting from './RowCounting.vue'
 import RowsTable from './RowsTable.vue'
 import TakeOut from './TakeOut.vue'
@@ -38,7 +39,7 @@ useKeptInView(
   () => props.study.id,
   () => current.value?.id,
 )
-type Bringing = 'file' | 'typed' | 'newer' | 'lent' | undefined
+type Bringing = 'file' | 'typed' | 'newer' | 'lent' | 'linked' | undefined
 const bringing = ref<Bringing>()
 watch(current, () => (bringing.value = undefined))
 
@@ -91,11 +92,20 @@ async function ask(made: DataSet) {
           @close="bringing = undefined"
         />
         <LenderList v-else-if="bringing === 'lent'" :study="study" :datasets="[]" @brought="open" />
+        <PlaceList
+          v-else-if="bringing === 'linked'"
+          :study="study"
+          :datasets="[]"
+          @linking="bringing = undefined"
+        />
         <template v-else>
           <BringFile :study="study" :may-change="mayChange" @brought="open" />
           <p v-if="mayChange" class="choices">
             <button class="act" @click="bringing = 'typed'">Or type a table of counts</button>
             <button class="act" @click="bringing = 'lent'">Or bring in what a lender offers</button>
+            <button class="act" @click="bringing = 'linked'">
+              Or link data that stay where they are
+            </button>
           </p>
         </template>
       </template>
@@ -141,6 +151,12 @@ async function ask(made: DataSet) {
               :datasets="datasets.data.value"
               @brought="open"
             />
+            <PlaceList
+              v-else-if="bringing === 'linked'"
+              :study="study"
+              :datasets="datasets.data.value"
+              @linking="bringing = undefined"
+            />
             <TermsAsked
               v-if="current.terms_asked.length"
               :key="`terms-${current.id}`"
@@ -170,7 +186,7 @@ async function ask(made: DataSet) {
                 @newer="open"
               />
               <RowsTable :key="current.id" :study="study" :dataset="current">
-                <TakeOut :study="study" :dataset="current" />
+                <TakeOut v-if="!current.place" :study="study" :dataset="current" />
               </RowsTable>
             </template>
           </div>

@@ -3,6 +3,7 @@
 import type { DataSet, Study } from '@/api/types'
 import { fileSize, plural } from '@/design/numbers'
 import { madeWords } from './bring/recipes'
+import ReadAgain from './ReadAgain.vue'
 
 const props = defineProps<{
   study: Study
@@ -11,14 +12,15 @@ const props = defineProps<{
   mayChange: boolean
 }>()
 const emit = defineEmits<{
-  turn: [way: 'file' | 'typed' | 'newer' | 'lent']
+  turn: [way: 'file' | 'typed' | 'newer' | 'lent' | 'linked']
   remove: [dataset: DataSet]
 }>()
 
 const day = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 
 /** What it comes from: its file, or the data sets it is made of. */
-function originOf({ made, file_name, size, lender }: DataSet): string {
+function originOf({ made, file_name, size, lender, place }: DataSet): string {
+  if (place) return `stays in ${place}`
   if (lender) return `lent by ${lender}`
   if (!made) return `${file_name}, ${fileSize(size)}`
   const named = made.sources.map((id) => props.datasets.find((each) => each.id === id)?.name)
@@ -61,6 +63,12 @@ function originOf({ made, file_name, size, lender }: DataSet): string {
             :to="{ name: 'made', params: { study: study.id, dataset: dataset.id } }"
             >How it is made</router-link
           >
+          <ReadAgain
+            v-else-if="dataset.place"
+            :study="study"
+            :dataset="dataset"
+            :may-change="mayChange"
+          />
           <button
             v-else-if="mayChange && !dataset.is_draft && !dataset.lender"
             class="act"
@@ -83,6 +91,7 @@ function originOf({ made, file_name, size, lender }: DataSet): string {
       <button class="act" @click="emit('turn', 'file')">+ Bring another file</button>
       <button class="act" @click="emit('turn', 'typed')">+ Type a table</button>
       <button class="act" @click="emit('turn', 'lent')">+ From a lender</button>
+      <button class="act" @click="emit('turn', 'linked')">+ Link data that stay elsewhere</button>
       <router-link
         class="act"
         :to="{ name: 'bring', params: { study: study.id }, query: { from: current.id } }"

@@ -142,6 +142,7 @@ function rename() {
       @update:model-value="change({ case_status: $event })"
     />
     <RowsPerCase
+      v-if="!dataset.place"
       :study="study"
       :dataset="dataset"
       :codebook="all"

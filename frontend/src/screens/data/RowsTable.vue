@@ -27,9 +27,12 @@ const isNumber = computed(() =>
   (codebook.data.value ?? []).map(({ variable }) => variable.kind === 'numeric'),
 )
 
+/** A browser draws no page longer than this. */
+const MOST = 1_000_000
+const listed = computed(() => Math.min(props.dataset.rows, MOST))
 const rows = useVirtualizer(
   computed(() => ({
-    count: props.dataset.rows,
+    count: listed.value,
     getScrollElement: () => place.value ?? null,
     estimateSize: () => HEIGHT,
     overscan: 12,
@@ -96,7 +99,10 @@ function cell(row: number, column: number): { text: string; missing: boolean } {
 <template>
   <section class="rows" aria-label="Rows">
     <p class="switch">
-      <span class="quiet">{{ count(dataset.rows) }} {{ dataset.noun_many }}, shown as</span>
+      <span class="quiet"
+        >{{ count(dataset.rows) }} {{ dataset.noun_many
+        }}{{ listed < dataset.rows ? `, the first ${count(listed)} of them` : '' }}, shown as</span
+      >
       <button class="act" :aria-pressed="!showsCodes" @click="showsCodes = false">labels</button>
       <button class="act" :aria-pressed="showsCodes" @click="showsCodes = true">
         codes as in the file

@@ -60,6 +60,8 @@ class Frame:
     # How many rows of the data each row here stands for, shape (rows,), where equal rows were counted
     # elsewhere; None where each is itself.
     stands_for: FloatArray | None = None
+    # How that came about, as a sentence.
+    counted_where: str = ""
     # What is to be said with everything made of the data, such as "preliminary".
     note: str = ""
     _columns: dict[str, Column] = field(default_factory=dict, repr=False, compare=False)

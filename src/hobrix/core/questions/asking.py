@@ -129,6 +129,8 @@ def finish(begun: Begun, panels: Sequence[str] | None = ()) -> Answer:
     checks = [*_passed_over(begun), *sheet.checks, *replicates_check(sheet.replicates_lost)]
     for each in found.values():
         checks += each.checks
+    if frame.counted_where:
+        checks.append(Check(id="where", status="ok", text=frame.counted_where))
     three_ways = None
     if question.options.beside and isinstance(question.counted_by, Design):
 

@@ -100,6 +100,10 @@ class GroupFit:
     p: float
 
 
+# Of a mean residual: the square of a billionth.
+_NOTHING_VARIES = 1e-18
+
+
 def fit_test(
     totals: PatternTotals, found: ml.Fit, n: FloatArray, groups: int = 10
 ) -> GroupFit | None:
@@ -107,7 +111,7 @@ def fit_test(
     on F(g - 1, nu - g + 2) (Archer, Lemeshow & Hosmer 2007, Comput Stat Data Anal 51:4450).
 
     ``n`` is the unweighted number of rows of every pattern, shape (J,). None with fewer than three
-    groups or too few degrees of freedom.
+    groups, too few degrees of freedom, or a group in which nothing varies.
     """
     p = ml.probabilities(totals.columns, found.coefficients)
     patterns, nu = totals.patterns, totals.design.df
@@ -126,6 +130,10 @@ def fit_test(
         with np.errstate(all="ignore"):
             again = (replicates.factors @ missed) / (replicates.factors @ weights)
         covariance = replicates.covariance(again, mean)
+    # Where all of a group have the same prediction and nobody (or everybody) the event, nothing tells how
+    # much its mean residual varies.
+    if (np.diag(covariance) <= _NOTHING_VARIES).any():
+        return None
     w = quadratic_form(mean, covariance)
     if w is None:
         return None

@@ -10,11 +10,14 @@ from typing import Any
 from cachetools import LRUCache, cached
 from pydantic import BaseModel
 
-from hobrix.core.data import Frame
+from hobrix.core.data import Frame, Prepared
 from hobrix.core.data.counting import CountsColumn
+from hobrix.core.data.steps import Band
+from hobrix.core.errors import QuestionError
 from hobrix.core.progress import Tell, quietly
 from hobrix.core.questions import Question
 from hobrix.web.studies.frames import Workspace, frame_of, prepared, workspace_of
+from hobrix.web.studies.linking import TooMany
 from hobrix.web.studies.models import DataSet
 
 
@@ -39,7 +42,35 @@ def frame_about(dataset: DataSet, said: BaseModel, tell: Tell = quietly) -> Fram
     in it are counted together. Raises as ``frame_of``."""
     if not dataset.is_linked:
         return frame_of(dataset)
-    return frame_of(dataset, sorted(named_in(said, prepared(dataset).variables)), tell)
+    state = prepared(dataset)
+    try:
+        return frame_of(dataset, sorted(named_in(said, state.variables)), tell)
+    except TooMany as error:
+        if not isinstance(said, Question):
+            raise
+        raise _in_bands(said, error, state) from None
+
+
+def _in_bands(question: Question, error: TooMany, state: Prepared) -> QuestionError:
+    """Beside the slot of the variable that has too many answers, with the question about its bands where
+    there are some."""
+    slots = {
+        "outcome": [question.outcome.variable] if question.outcome else [],
+        "vary_with": [term.variable for term in question.vary_with],
+        "allowing_for": [term.variable for term in question.allowing_for],
+        "within": list(question.within),
+    }
+    at = (slot for slot, names in slots.items() for name in names if name in error.names)
+    remedies = []
+    for name, making in state.made.items():
+        if isinstance(making, Band) and making.variable in error.names:
+            asked = question.model_dump_json(by_alias=True).replace(
+                json.dumps(making.variable), json.dumps(name)
+            )
+            remedies.append(
+                (f"Ask about {state.variables[name].title}", Question.model_validate_json(asked))
+            )
+    return QuestionError(error.message, slot=next(at, "outcome"), remedies=tuple(remedies))
 
 
 def named_by_all(dataset: DataSet) -> set[str]:

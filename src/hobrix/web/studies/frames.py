@@ -128,6 +128,13 @@ class Workspace:
         """The same for these variables together, which decides what is counted where rows stay elsewhere."""
         return Workspace(self.dataset, self.state, strict=self.strict, about=names, tell=self._tell)
 
+    def on(self, rows: PatternTable) -> "Workspace":
+        """The same on some rows of a linked data set, each by itself."""
+        found = Workspace(self.dataset, self.state, about=(), tell=self._tell)
+        found.__dict__["_counted"] = rows
+        found.__dict__["_rows_key"] = None
+        return found
+
     @cached_property
     def _counted(self) -> PatternTable | None:
         """What was counted of a linked data set, whose rows are those of this workspace then."""
@@ -156,6 +163,9 @@ class Workspace:
         return Frame(
             rows=self.rows,
             stands_for=None if self._counted is None else self._counted.n,
+            counted_where=""
+            if self._counted is None
+            else linking.counted_where(self.dataset, self._counted),
             variables=self.state.variables,
             load=lambda variable: self.column(variable.name),
             source=self.source,
@@ -173,7 +183,7 @@ class Workspace:
         if self._is_apart:
             return self.over([name]).column(name)
         variable = self.state.variables[name]
-        key = (self._rows_key, self.source_key(name), _reading_key(variable))
+        key = self._key(self.source_key(name), _reading_key(variable))
         made: Column = _remembered(key, lambda: decode(self.source(name), variable))
         return made
 
@@ -190,7 +200,7 @@ class Workspace:
             return stored
         parents = [self.column(parent) for parent in parents_of(making)]
         try:
-            key = (self._rows_key, self.source_key(name))
+            key = self._key(self.source_key(name))
             made: Source = _remembered(key, lambda: made_source(making, parents))
         except CodebookError:
             if self.strict:
@@ -198,17 +208,16 @@ class Workspace:
             return Measured.of(np.full(self.rows, np.nan))
         return made
 
-    @property
+    def _key(self, *content: Hashable) -> Hashable:
+        """Under which columns are remembered; None for rows that are looked at once."""
+        return None if self._rows_key is None else (self._rows_key, *content)
+
+    @cached_property
     def _rows_key(self) -> Hashable:
-        """Which rows columns have that are remembered: those of the file, or what was counted together."""
+        """Which rows columns have: those of the file, or what was counted together."""
         if self._counted is None:
-            return None
-        return (
-            self.dataset.id,
-            self.dataset.linked["mark"],
-            self._counted.names,
-            self._counted.rows,
-        )
+            return "all"
+        return (self.dataset.id, self.dataset.linked["mark"], self._counted.key)
 
     def how_many(self, name: str, where: NDArray[np.bool_]) -> int:
         """Rows of the data in a mask of what ``source`` and ``column`` give of a variable."""
@@ -288,6 +297,8 @@ def _reading_key(variable: Variable) -> str:
 
 
 def _remembered(key: Hashable, make: Callable[[], Any]) -> Any:
+    if key is None:
+        return make()
     with _lock:
         if key in _columns:
             return _columns[key]

@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Iterable, Mapping
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 from uuid import UUID
@@ -17,7 +18,7 @@ from hobrix.core.data.column import as_number
 from hobrix.core.data.condense import Needed
 from hobrix.core.data.inference import Proposal, missing_in_many
 from hobrix.core.data.steps import Band
-from hobrix.core.errors import HobrixError, QuestionError
+from hobrix.core.errors import HobrixError
 from hobrix.core.progress import Tell, quietly
 from hobrix.linked import expression
 from hobrix.linked.embedded import Bounds, Embedded
@@ -92,7 +93,7 @@ def patterns_of(
     and kept. ``tell`` hears how far the engine is, and may raise to stop it.
 
     Raises:
-        QuestionError: there are too many different ones.
+        TooMany: there are too many different ones.
         PlaceError: the data are away, or changed since the codebook was read.
     """
     if not needed.names:
@@ -102,7 +103,7 @@ def patterns_of(
     keys = [*needed.columns, *(_key(name, bands[name]) for name in needed.bands)]
     known = _kept(dataset, found.mark, keys)
     if known is not None:
-        return PatternTable(needed.names, known.table)
+        return PatternTable(needed.names, known.table, is_kept=True, key=tuple(keys))
     engine = engine_at(dataset.place)
     fields = [Field(field.name, field.holds) for field in found.fields]
     most = settings.MOST_PATTERNS
@@ -113,7 +114,15 @@ def patterns_of(
     if len(table) > most:
         raise _too_many(needed, variables, large(dataset))
     _keep(dataset, found.mark, keys, table)
-    return table
+    return replace(table, key=tuple(keys))
+
+
+def counted_where(dataset: DataSet, table: PatternTable) -> str:
+    """How the rows of an answer were counted, as a sentence."""
+    stands = f"{len(table):,} combinations stand for {dataset.rows:,} rows"
+    if table.is_kept:
+        return f"Answered from what was kept of “{dataset.table}” in “{dataset.place}”: {stands}."
+    return f"Counted in “{dataset.place}”, where the rows of “{dataset.table}” stay: {stands}."
 
 
 def _bands(band: Band, variables: Mapping[str, Variable]) -> Bands:
@@ -135,16 +144,22 @@ def _refuse_changed(dataset: DataSet, engine: Embedded, found: Found) -> None:
         raise PlaceError(_CHANGED.format(name=dataset.name))
 
 
-def _too_many(
-    needed: Needed, variables: Mapping[str, Variable], wide: Iterable[str]
-) -> QuestionError:
+class TooMany(HobrixError):
+    """Too many different combinations; ``names`` are the variables that make them so."""
+
+    def __init__(self, message: str, names: tuple[str, ...]) -> None:
+        super().__init__(message)
+        self.names = names
+
+
+def _too_many(needed: Needed, variables: Mapping[str, Variable], wide: Iterable[str]) -> TooMany:
     """Which variable is why, and what helps."""
     named = sorted(set(wide) & set(needed.columns)) or list(needed.columns)
     titles = " and ".join(variables[name].title for name in named[:2])
-    return QuestionError(
+    return TooMany(
         f"Together these variables have more than {settings.MOST_PATTERNS:,} different combinations, too many "
         f"to bring here. Band {titles} in the Codebook and ask about the bands.",
-        slot="outcome",
+        tuple(named),
     )
 
 
@@ -296,20 +311,26 @@ def _values(
     if is_large and field.holds != "number":
         # Free text or a key: what it says of itself is enough.
         found = found.head(MOST_VALUES)
-    elif is_large:
-        asked = expression.rounded(fields, field.name, DIGITS, MOST_VALUES)
+    digits = DIGITS
+    while is_large and field.holds == "number" and found.height > MOST_VALUES and digits:
+        asked = expression.rounded(fields, field.name, digits, MOST_VALUES)
         found = engine.ask(table, fields, asked, tell)
+        digits -= 1
     return in_order(found, [field.name]), is_large
 
 
 def _proposed(counted: PatternTable, name: str, *, is_large: bool) -> Proposal:
-    proposal = propose(name, counted.source(name))
+    # The order of the file is not known there: common answers come first, and one of them is the reference.
+    common = replace(
+        counted, table=counted.table.sort(expression.ROWS, "c0", descending=[True, False])
+    )
+    proposal = propose(name, common.source(name))
     if not is_large:
         return proposal
     kind = proposal.variable.kind
     look = (
         f"More than {MOST_VALUES:,} different values: pictures here are of numbers rounded to {DIGITS} "
-        "digits. Band it to ask with it."
+        "digits or fewer. Band it to ask with it."
         if kind == "numeric"
         else f"More than {MOST_VALUES:,} different values, of which only some are looked at."
     )

@@ -25,14 +25,12 @@ def rows_page(dataset: DataSet, offset: int, limit: int, *, codes: bool) -> Page
     """Rows offset .. offset + limit, as labels or (``codes``) as they stand in the file."""
     workspace = workspace_of(dataset)
     variables = list(workspace.state.variables.values())
-    part, source = slice(offset, offset + limit), workspace.source
+    part = slice(offset, offset + limit)
     if dataset.is_linked:
-        # What is made of variables stands in no row there.
-        variables = [v for v in variables if v.name not in workspace.state.made]
-        part, source = slice(None), page_of(dataset, offset, limit).source
+        part, workspace = slice(None), workspace.on(page_of(dataset, offset, limit))
     columns = []
     for variable in variables:
-        texts = _texts(source(variable.name), part)
+        texts = _texts(workspace.source(variable.name), part)
         columns.append(_cells(texts, variable, codes=codes))
     rows = [[cell for cell, _ in row] for row in zip(*columns, strict=True)]
     missing = [[k for k, (_, gone) in enumerate(row) if gone] for row in zip(*columns, strict=True)]

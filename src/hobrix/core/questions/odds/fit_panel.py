@@ -23,7 +23,7 @@ from hobrix.core.tables.independence import ChiSquareTest, chi_square_test
 
 _NO_TEST = (
     "The test of fit needs three groups by predicted probability at least, and under a design more "
-    "clusters (or replicates that all groups are in)."
+    "clusters (or replicates that all groups are in) and something that varies in each group."
 )
 _SATURATED = (
     "The model has a coefficient for every combination that occurs, so it fits exactly: there is no "

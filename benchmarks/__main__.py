@@ -8,6 +8,7 @@ from benchmarks import (
     bringing,
     crosstab,
     importing,
+    linked,
     logistic,
     measures,
     panels,
@@ -24,6 +25,7 @@ ALL: dict[str, Callable[[], None]] = {
     "survey": survey.run,
     "importing": importing.run,
     "bringing": bringing.run,
+    "linked": linked.run,
     "route": route.run,
     "panels": panels.run,
 }

@@ -8,6 +8,7 @@ import signal
 import sqlite3
 import subprocess
 import sys
+import threading
 import time
 import urllib.error
 import urllib.request
@@ -177,11 +178,17 @@ def test_killed_during_an_import_and_during_preparation(server: Server) -> None:
             server.call("POST", steps, {"step": label, "seen": {}})
             acknowledged += 1
 
-    subprocess.Popen(["/bin/sh", "-c", f"sleep 0.7; kill -9 -{server.process.pid}"])
+    def kill_under_them() -> None:
+        # However slow the machine: when some were acknowledged, and in the middle of another.
+        wait_for(lambda: acknowledged >= 3)
+        time.sleep(0.2)
+        os.killpg(server.process.pid, signal.SIGKILL)
+
+    threading.Thread(target=kill_under_them, daemon=True).start()
     with pytest.raises((OSError, HTTPException)):
         keep_labelling()
     server.process.wait()
-    assert acknowledged > 0
+    assert acknowledged >= 3
     server.start()
     made = [s["words"] for s in server.call("GET", steps) if "Illness " in s["words"]]
     # All that were acknowledged, and at most the one that was on its way.

@@ -49,7 +49,8 @@ def people(seed: int = 5) -> pl.DataFrame:
             "trust": random.choice(["low", "middle", "high"], ROWS),
             "district": (village % 4).astype(str),
             "village": np.char.add("V", village.astype(str)),
-            "w": np.round(random.uniform(0.5, 3, 24), 1)[village],
+            # No two alike: only their sums come from the engine.
+            "w": np.where(random.random(ROWS) < 0.03, 0, random.uniform(0.5, 3, ROWS)),
             "income": random.lognormal(6, 1, ROWS),
         },
         strict=False,

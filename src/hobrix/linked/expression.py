@@ -12,6 +12,7 @@ import ibis
 # What a column holds, as far as counting goes: numbers, words, or what is written as words.
 Holds = Literal["number", "text", "other"]
 TABLE, ROWS = "data", "rows_alike"
+SUM, SQUARES = "weights_together", "squares_together"
 _TYPES = {"number": "float64", "text": "string", "other": "string"}
 
 
@@ -41,10 +42,16 @@ def table_of(fields: Sequence[Field]) -> Any:
 
 
 def counted(
-    fields: Sequence[Field], names: Sequence[str], bands: Mapping[str, Bands], most: int
+    fields: Sequence[Field],
+    names: Sequence[str],
+    bands: Mapping[str, Bands],
+    most: int,
+    weights: str | None = None,
 ) -> Any:
     """Distinct combinations of ``names`` (fields, or bands by name) with the number of rows of each, one more
-    than ``most`` at most. Columns of the result: ``c0``, … in the order of names, then ``rows_alike``."""
+    than ``most`` at most. Columns of the result: ``c0``, … in the order of names, then ``rows_alike``. Of
+    ``weights``, a field of numbers, only the sign is told apart, as one more column; the weights themselves
+    and their squares are added up."""
     table = table_of(fields)
     place = {field.name: i for i, field in enumerate(fields)}
 
@@ -54,9 +61,16 @@ def counted(
         found = table[f"c{place[name]}"]
         return _finite(found) if fields[place[name]].holds == "number" else found
 
-    chosen = table.select(**{f"c{i}": column(name) for i, name in enumerate(names)})
-    grouped = chosen.group_by([f"c{i}" for i in range(len(names))])
-    return grouped.aggregate(**{ROWS: chosen.count()}).limit(most + 1)
+    columns = {f"c{i}": column(name) for i, name in enumerate(names)}
+    if weights is None:
+        chosen = table.select(**columns)
+        grouped = chosen.group_by([*columns])
+        return grouped.aggregate(**{ROWS: chosen.count()}).limit(most + 1)
+    weight = column(weights)
+    chosen = table.select(**columns, **{f"c{len(columns)}": weight.sign()}, weight=weight)
+    grouped = chosen.group_by([*columns, f"c{len(columns)}"])
+    sums = {SUM: chosen.weight.sum(), SQUARES: (chosen.weight * chosen.weight).sum()}
+    return grouped.aggregate(**{ROWS: chosen.count()}, **sums).limit(most + 1)
 
 
 def rounded(fields: Sequence[Field], name: str, digits: int, most: int) -> Any:

@@ -14,15 +14,20 @@ class Needed:
 
     columns: tuple[str, ...]
     bands: Mapping[str, Band]
+    # A variable of the file that is only added up, together with its squares.
+    weights: str | None = None
 
     @property
     def names(self) -> tuple[str, ...]:
-        return (*self.columns, *self.bands)
+        return (*self.columns, *self.bands, *(() if self.weights is None else (self.weights,)))
 
 
-def needed(names: Iterable[str], state: Prepared, in_bands: Container[str]) -> Needed:
+def needed(
+    names: Iterable[str], state: Prepared, in_bands: Container[str], weights: str | None = None
+) -> Needed:
     """All that the variables in ``names`` are made of; bands of variables in ``in_bands`` are counted
-    themselves. Names that are no variables are passed over."""
+    themselves, and ``weights``, a variable of the file, are added up where nothing else needs them. Names
+    that are no variables are passed over."""
     columns: set[str] = set()
     bands: dict[str, Band] = {}
     left = [name for name in names if name in state.variables]
@@ -35,4 +40,5 @@ def needed(names: Iterable[str], state: Prepared, in_bands: Container[str]) -> N
             bands[name] = making
         else:
             left += parents_of(making)
-    return Needed(tuple(sorted(columns)), {name: bands[name] for name in sorted(bands)})
+    summed = None if weights in columns else weights
+    return Needed(tuple(sorted(columns)), {name: bands[name] for name in sorted(bands)}, summed)

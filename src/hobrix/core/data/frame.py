@@ -60,6 +60,9 @@ class Frame:
     # How many rows of the data each row here stands for, shape (rows,), where equal rows were counted
     # elsewhere; None where each is itself.
     stands_for: FloatArray | None = None
+    # Of which variable the values are means of those rows, and its squares added up, shape (rows,): weights
+    # that differ from row to row.
+    averaged: tuple[str, FloatArray] | None = None
     # How that came about, as a sentence.
     counted_where: str = ""
     # What is to be said with everything made of the data, such as "preliminary".

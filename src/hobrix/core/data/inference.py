@@ -46,8 +46,9 @@ class Proposal:
     to_look_at: tuple[str, ...] = field(default=())
 
 
-def propose(name: str, source: Source) -> Proposal:
-    """Propose kind, categories, missing codes and event for a column.
+def propose(name: str, source: Source, rows: int | None = None) -> Proposal:
+    """Propose kind, categories, missing codes and event for a column; ``rows`` are those with an answer, where
+    the column holds each answer once.
 
     Categories that are numbers come in numeric order, all others in the order of the file: an
     order such as never < sometimes < always is for the researcher to say.
@@ -64,7 +65,8 @@ def propose(name: str, source: Source) -> Proposal:
         return Proposal(variable, "no answers", ("No row has an answer.",))
     if all(number is not None for number in numbers) and not any(map(_is_code, answers)):
         return _numerals(name, source, answers, missing, look)
-    return _words(name, source, answers, missing, look)
+    answered = int(_tally(source).sum()) if rows is None else rows
+    return _words(name, source, answers, missing, look, answered)
 
 
 def _dates(name: str, answers: Sequence[str], missing: tuple[MissingCode, ...]) -> Proposal | None:
@@ -243,6 +245,7 @@ def _words(
     answers: list[str],
     missing: tuple[MissingCode, ...],
     look: list[str],
+    answered: int,
 ) -> Proposal:
     numbers = {value: as_number(value) for value in answers}
     words = [value for value, number in numbers.items() if number is None]
@@ -251,7 +254,6 @@ def _words(
         missing += tuple(MissingCode(value=value) for value in words)
         numerals = [value for value in answers if value not in words]
         return _numerals(name, source, numerals, missing, look)
-    answered = int(_tally(source).sum())
     look += twins_in_words(answers)
     if words:
         odd = _RESERVED_NUMBERS | _RESERVED_DIGITS

@@ -7,7 +7,7 @@ correction; later stages enter through their totals only (Hansen, Hurwitz & Mado
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -39,7 +39,8 @@ class SampleDesign:
 
     ``weights`` of shape (n,); ``cluster`` of each row and ``stratum`` of each cluster as codes.
     ``cluster`` is None where every row is its own; then ``stratum`` is that of the rows. Where equal rows
-    were counted together, ``counts`` says how many stand in each, and ``weights`` are those of all of them.
+    were counted together, ``counts`` says how many stand in each, and ``weights`` are those of all of them;
+    ``squared`` are their squared weights added up, where those in a row have different ones.
     """
 
     weights: FloatArray
@@ -49,6 +50,7 @@ class SampleDesign:
     # How errors are found: linearised where None.
     replication: Replication | None = None
     counts: FloatArray | None = None
+    squared: FloatArray | None = None
 
     @classmethod
     def of(
@@ -59,16 +61,17 @@ class SampleDesign:
         single: Single = "nothing",
         replication: Replication | None = None,
         counts: FloatArray | None = None,
+        squared: FloatArray | None = None,
     ) -> "SampleDesign":
         """From codes of shape (n,); clusters of the same name in two strata are two clusters."""
         rows = np.zeros(len(weights), dtype=np.int64) if strata is None else strata
         if clusters is None and replication is not None:
             clusters = np.arange(len(weights))
         if clusters is None:
-            return cls(weights, rows.astype(np.int64), None, single, counts=counts)
+            return cls(weights, rows.astype(np.int64), None, single, counts=counts, squared=squared)
         first, place = distinct_rows([rows, clusters])
         stratum = rows[first].astype(np.int64)
-        return cls(weights, stratum, place.astype(np.int32), single, replication, counts)
+        return cls(weights, stratum, place.astype(np.int32), single, replication, counts, squared)
 
     @cached_property
     def replicates(self) -> Replicates | None:
@@ -131,7 +134,9 @@ class SampleDesign:
 
     @cached_property
     def squares(self) -> FloatArray:
-        """The sum of squared weights of those in each row, shape (n,); they have one weight."""
+        """The sum of squared weights of those in each row, shape (n,)."""
+        if self.squared is not None:
+            return self.squared
         found: FloatArray = self.weights * self.weights
         return found if self.counts is None else found / self.counts
 
@@ -194,13 +199,24 @@ class SampleDesign:
             mean = np.where(size[:, None] > 0, sums / size[:, None], 0.0)
             factor = np.where(size > 1, size / (size - 1.0), 0.0)
         grand = totals.sum(axis=0) / self.clusters
-        # Rows of equal weight are units of their own that say the same.
-        many = 1.0 if self.cluster is not None or self.counts is None else self.counts[:, None]
-        totals = totals / many
-        left = (totals - mean[self.stratum]) * np.sqrt(factor[self.stratum][:, None] * many)
-        found: FloatArray = left.T @ left
+        if self.cluster is None and self.counts is not None:
+            found = self._among_rows(totals, sums, factor)
+        else:
+            left = (totals - mean[self.stratum]) * np.sqrt(factor[self.stratum])[:, None]
+            found = left.T @ left
         if self.single == "grand_mean" and len(self.single_strata):
             alone = np.isin(self.stratum, self.single_strata)
             apart = totals[alone] - grand
             found = found + apart.T @ apart
+        return found
+
+    def _among_rows(
+        self, totals: FloatArray, sums: NDArray[Any], factor: NDArray[Any]
+    ) -> FloatArray:
+        """Every row of the data is a unit, and those that stand in one here say the same: the sum of w^2 z z'
+        less that of the mean, in every stratum."""
+        share = self.squares / self.weights**2
+        within = (totals * (factor[self.stratum] * share)[:, None]).T @ totals
+        size = np.maximum(self.per_stratum, 1)
+        found: FloatArray = within - (sums * (factor / size)[:, None]).T @ sums
         return found

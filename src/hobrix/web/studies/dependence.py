@@ -10,14 +10,14 @@ from typing import Any
 from cachetools import LRUCache, cached
 from pydantic import BaseModel
 
-from hobrix.core.data import Frame, Prepared
+from hobrix.core.data import Design, EachRow, Frame, Prepared, parents_of
 from hobrix.core.data.counting import CountsColumn
 from hobrix.core.data.steps import Band
 from hobrix.core.errors import QuestionError
 from hobrix.core.progress import Tell, quietly
 from hobrix.core.questions import Question
 from hobrix.web.studies.frames import Workspace, frame_of, prepared, workspace_of
-from hobrix.web.studies.linking import TooMany
+from hobrix.web.studies.linking import TooMany, numbers
 from hobrix.web.studies.models import DataSet
 
 
@@ -43,12 +43,33 @@ def frame_about(dataset: DataSet, said: BaseModel, tell: Tell = quietly) -> Fram
     if not dataset.is_linked:
         return frame_of(dataset)
     state = prepared(dataset)
+    names, weights = named_in(said, state.variables), _only_weights(dataset, said, state)
     try:
-        return frame_of(dataset, sorted(named_in(said, state.variables)), tell)
+        return frame_of(dataset, sorted(names - {weights}), tell, weights)
     except TooMany as error:
         if not isinstance(said, Question):
             raise
         raise _in_bands(said, error, state) from None
+
+
+def _only_weights(dataset: DataSet, said: BaseModel, state: Prepared) -> str | None:
+    """The weights of a question's design where nothing else in the question names them, so that they need not
+    be told apart."""
+    if not isinstance(said, Question) or not isinstance(said.counted_by, Design):
+        return None
+    name = said.counted_by.weights
+    if name not in numbers(dataset) or name in state.made or state.variables[name].missing:
+        return None
+    others = said.model_copy(update={"counted_by": EachRow()})
+    used = {name for each in named_in(others, state.variables) for name in _parents(each, state)}
+    return None if name in used else name
+
+
+def _parents(name: str, state: Prepared) -> set[str]:
+    making = state.made.get(name)
+    if making is None:
+        return {name}
+    return {up for parent in parents_of(making) for up in _parents(parent, state)}
 
 
 def _in_bands(question: Question, error: TooMany, state: Prepared) -> QuestionError:

@@ -116,12 +116,14 @@ class Workspace:
         *,
         strict: bool = False,
         about: Iterable[str] | None = None,
+        weights: str | None = None,
         tell: Tell = quietly,
     ) -> None:
         self.dataset = dataset
         self.state = state
         self.strict = strict
         self._about = about
+        self._weights = weights
         self._tell = tell
 
     def over(self, names: Iterable[str]) -> "Workspace":
@@ -144,7 +146,7 @@ class Workspace:
 
     @cached_property
     def _needed(self) -> Needed:
-        return needed(self._about or (), self.state, linking.large(self.dataset))
+        return needed(self._about or (), self.state, linking.large(self.dataset), self._weights)
 
     @property
     def _is_apart(self) -> bool:
@@ -163,6 +165,9 @@ class Workspace:
         return Frame(
             rows=self.rows,
             stands_for=None if self._counted is None else self._counted.n,
+            averaged=None
+            if self._counted is None or self._counted.averaged is None
+            else (self._counted.averaged, self._counted.squares),
             counted_where=""
             if self._counted is None
             else linking.counted_where(self.dataset, self._counted),
@@ -251,9 +256,15 @@ def workspace_of(dataset: DataSet) -> Workspace:
     return Workspace(dataset, prepared(dataset))
 
 
-def frame_of(dataset: DataSet, about: Iterable[str] | None = None, tell: Tell = quietly) -> Frame:
+def frame_of(
+    dataset: DataSet,
+    about: Iterable[str] | None = None,
+    tell: Tell = quietly,
+    weights: str | None = None,
+) -> Frame:
     """A frame over a stored data set with its codebook as it stands. Of a linked data set the variables
-    that it is to be ``about`` are counted together where they are; ``tell`` hears how far that is.
+    that it is to be ``about`` are counted together where they are, and ``weights`` added up; ``tell`` hears
+    how far that is.
 
     Raises:
         HobrixError: a linked data set, and nobody says what it is about; or it cannot be counted.
@@ -265,7 +276,8 @@ def frame_of(dataset: DataSet, about: Iterable[str] | None = None, tell: Tell = 
             "The rows of this data set stay where they are: this needs all of them here. Bring the file in, "
             "or ask about some variables at a time."
         )
-    return Workspace(dataset, prepared(dataset), about=about, tell=tell).frame()
+    state = prepared(dataset)
+    return Workspace(dataset, state, about=about, weights=weights, tell=tell).frame()
 
 
 def codebook_frame(dataset: DataSet) -> Frame:

@@ -58,6 +58,11 @@ def found_of(dataset: DataSet) -> Found:
     return Found.model_validate(dataset.linked)
 
 
+def numbers(dataset: DataSet) -> set[str]:
+    """Columns that hold numbers there, which can be added up."""
+    return {field.name for field in found_of(dataset).fields if field.holds == "number"}
+
+
 def large(dataset: DataSet) -> set[str]:
     """Variables with too many different numbers; none where the rows are here."""
     if not dataset.is_linked:
@@ -101,6 +106,8 @@ def patterns_of(
     found = found_of(dataset)
     bands = {name: _bands(band, variables) for name, band in needed.bands.items()}
     keys = [*needed.columns, *(_key(name, bands[name]) for name in needed.bands)]
+    if needed.weights is not None:
+        keys.append(f"{needed.weights}|added up")
     known = _kept(dataset, found.mark, keys)
     if known is not None:
         return PatternTable(needed.names, known.table, is_kept=True, key=tuple(keys))
@@ -108,7 +115,8 @@ def patterns_of(
     fields = [Field(field.name, field.holds) for field in found.fields]
     most = settings.MOST_PATTERNS
     _refuse_changed(dataset, engine, found)
-    asked = expression.counted(fields, needed.names, bands, most)
+    by = [*needed.columns, *needed.bands]
+    asked = expression.counted(fields, by, bands, most, needed.weights)
     table = in_order(engine.ask(dataset.table, fields, asked, tell), needed.names)
     _refuse_changed(dataset, engine, found)
     if len(table) > most:
@@ -324,7 +332,9 @@ def _proposed(counted: PatternTable, name: str, *, is_large: bool) -> Proposal:
     common = replace(
         counted, table=counted.table.sort(expression.ROWS, "c0", descending=[True, False])
     )
-    proposal = propose(name, common.source(name))
+    proposal = propose(name, common.source(name), counted.rows)
+    reason = proposal.reason.replace("in the order of the file", "the most common first")
+    proposal = replace(proposal, reason=reason)
     if not is_large:
         return proposal
     kind = proposal.variable.kind

@@ -109,6 +109,9 @@ def _whole(design: Design, frame: Frame) -> Drawn:
             "Rows of data that stay where they are cannot be drawn again one by one: take linearised errors.",
             slot=SLOT,
         )
+    squared = None
+    if frame.averaged is not None and frame.averaged[0] == design.weights:
+        squared = frame.averaged[1][rows]
     found = SampleDesign.of(
         weights[rows] if counts is None else weights[rows] * counts,
         of_stratum,
@@ -116,6 +119,7 @@ def _whole(design: Design, frame: Frame) -> Drawn:
         design.single,
         replication,
         counts,
+        squared,
     )
     try:
         _ = found.replicates

@@ -13,7 +13,7 @@ PYTEST_WEB := $(BIN)/pytest --ds=hobrix.web.config.settings_test
 SOURCES := $(shell find frontend/src frontend/public -type f 2>/dev/null) src/hobrix/figures/tokens.json \
 	frontend/index.html frontend/vite.config.ts
 
-.PHONY: demo demo-reset dev test test-one test-core test-frontend test-web test-browser lint lint-python lint-frontend types check-types build bench fuzz soak \
+.PHONY: demo demo-reset dev test test-one test-core test-frontend test-web test-browser test-cluster lint lint-python lint-frontend types check-types build bench fuzz soak \
 	lock format demo-data screenshots
 
 demo: build
@@ -96,6 +96,14 @@ FUZZ ?= 250
 fuzz: $(VENV)/dev.stamp
 	HOBRIX_FUZZ=$(FUZZ) $(PYTEST_WEB) tests/fuzz -n 2
 
+$(VENV)/spark.stamp: requirements/spark.txt $(VENV)/dev.stamp
+	$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements/spark.txt
+	touch $@
+
+# Counting on a cluster: a master and two workers on this machine, which needs Java.
+test-cluster: $(VENV)/spark.stamp
+	$(BIN)/pytest -p no:django -W ignore::pytest.PytestConfigWarning tests/cluster
+
 # Many people, kills, slow clients, long work, a backup under load: figures of one run.
 soak: $(VENV)/dev.stamp build
 	cd tests && ../$(BIN)/python -m soak $(PARTS)
@@ -133,6 +141,8 @@ lock: $(VENV)/dev.stamp
 		--python-version 3.11 -o run.txt run.in
 	cd requirements && ../$(BIN)/uv pip compile --quiet --generate-hashes --no-header \
 		--python-version 3.11 -o dev.txt dev.in
+	cd requirements && ../$(BIN)/uv pip compile --quiet --generate-hashes --no-header \
+		--python-version 3.11 -o spark.txt spark.in
 	cd frontend && npm install --package-lock-only --no-audit
 	$(BIN)/python -c "import json, pathlib; p = pathlib.Path('frontend/package-lock.json'); \
 		d = json.loads(p.read_text()); [e.pop('funding', None) for e in d['packages'].values()]; \

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from benchmarks import (
     bringing,
     crosstab,
+    growing,
     importing,
     linked,
     logistic,
@@ -26,6 +27,7 @@ ALL: dict[str, Callable[[], None]] = {
     "importing": importing.run,
     "bringing": bringing.run,
     "linked": linked.run,
+    "growing": growing.run,
     "route": route.run,
     "panels": panels.run,
 }

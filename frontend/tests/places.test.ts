@@ -65,7 +65,7 @@ describe('places', () => {
   it('a table is linked with one click, once', async () => {
     const shown = await show(PlaceList, { study, datasets: [linked] })
     expect(shown.findAll('li')[0]!.text()).toContain('is in this study')
-    await shown.get('button[aria-label="Link deaths"]').trigger('click')
+    await shown.get('button[aria-label="Link it: deaths"]').trigger('click')
     await flushPromises()
     const [path, { body }] = api.POST.mock.calls[0]!
     expect(path).toMatch('/places')
@@ -76,7 +76,7 @@ describe('places', () => {
   it('say why a table cannot be linked, and to readers offer nothing', async () => {
     api.POST.mockRejectedValueOnce(new Error('There is no table “deaths” any more.'))
     const shown = await show(PlaceList, { study, datasets: [] })
-    await shown.get('button[aria-label="Link deaths"]').trigger('click')
+    await shown.get('button[aria-label="Link it: deaths"]').trigger('click')
     await flushPromises()
     expect(shown.get('[role="alert"]').text()).toContain('There is no table')
     expect(shown.emitted('linking')).toBeUndefined()

@@ -15,14 +15,15 @@ def place() -> None:
 
 @place.command("add")
 @click.argument("name")
-@click.argument("where", type=click.Path(path_type=Path))
-def add_place(name: str, where: Path) -> None:
-    """Name a folder of Parquet files, or a .duckdb file, whose tables may be linked.
+@click.argument("where")
+def add_place(name: str, where: str) -> None:
+    """Name a folder of Parquet files, a .duckdb file, or a Spark cluster with the folder it reads
+    (spark://host:7077?folder=/data), whose tables may be linked.
 
     Everybody with a study can then link them, so name no folder that not everybody may see. Only the
     user that Hobrix runs as needs to read it, and nobody should let that user write there.
     """
-    from hobrix.linked.place import Place as Where
+    from hobrix.linked.engine import CLUSTERS
     from hobrix.linked.place import PlaceError
 
     serving.prepare()
@@ -33,10 +34,10 @@ def add_place(name: str, where: Path) -> None:
         raise Refused("A place has a name of 1 to 100 characters.")
     if Place.objects.filter(name=name.strip()).exists():
         raise Refused(f"There is a place called “{name}” already.")
-    full = where.expanduser().resolve()
+    is_cluster = where.startswith(CLUSTERS)
+    full = where if is_cluster else str(Path(where).expanduser().resolve())
     try:
-        Where(name, full).check()
-        made = Place.objects.create(name=name.strip(), where=str(full))
+        made = Place.objects.create(name=name.strip(), where=full)
         tables = engine_at(made.name).tables()
     except PlaceError as error:
         Place.objects.filter(name=name.strip()).delete()

@@ -4,7 +4,17 @@ from collections.abc import Callable
 from typing import Any
 
 import pytest
-from benchmarks import bringing, crosstab, importing, logistic, measures, screening, survey
+from benchmarks import (
+    bringing,
+    crosstab,
+    growing,
+    importing,
+    linked,
+    logistic,
+    measures,
+    screening,
+    survey,
+)
 
 
 @pytest.mark.parametrize(
@@ -16,9 +26,21 @@ from benchmarks import bringing, crosstab, importing, logistic, measures, screen
         (logistic.run, {"rows": 4_000, "usual_rows": 600}, "an Odds model, 4,000 rows"),
         (survey.run, {"samples": 2, "rows": 20_000}, "20,000 rows in 2,000 clusters"),
         (importing.run, {"rows": 1_000}, "Import of 1,000 x 50"),
+        (linked.run, {"rows": 8_000}, "A register of 8,000 rows x 40"),
+        (growing.run, {"sizes": (8_000,)}, "8,000 rows, embedded"),
         (bringing.run, {"rows": 500, "matched": 800}, "Matching 800 rows by key"),
     ],
-    ids=["crosstab", "measures", "screening", "logistic", "survey", "importing", "bringing"],
+    ids=[
+        "crosstab",
+        "measures",
+        "screening",
+        "logistic",
+        "survey",
+        "importing",
+        "linked",
+        "growing",
+        "bringing",
+    ],
 )
 def test_a_benchmark_runs_to_its_end(
     run: Callable[..., None],

@@ -44,10 +44,12 @@ export function useWorkspace(study: () => Study) {
     () => dataset.value?.id,
   )
 
+  /** Whether a new question is to be asked about a data set, also while it is not known yet which there are. */
+  const comesToAsk = computed(() => !!route.query.about && (!!wanted.value || !datasets.data.value))
   watch(
-    () => [saved.value?.id, codebook.data.value, wanted.value?.id] as const,
-    ([id, , about]) => {
-      if (id && !about && route.name === 'ask' && route.params.question !== id)
+    () => [saved.value?.id, codebook.data.value, comesToAsk.value] as const,
+    ([id, , isToCome]) => {
+      if (id && !isToCome && route.name === 'ask' && route.params.question !== id)
         void router.replace({ name: 'ask', params: { question: id } })
     },
   )

@@ -62,7 +62,7 @@ async function link(place: string, table: string) {
             v-else-if="study.role !== 'reader'"
             class="act"
             :disabled="!!asking"
-            :aria-label="`Link ${table}`"
+            :aria-label="`Link it: ${table}`"
             @click="link(place.name, table)"
           >
             {{ asking === `${place.name}/${table}` ? 'Linking it' : 'Link it' }}

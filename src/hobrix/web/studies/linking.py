@@ -3,7 +3,6 @@
 import json
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
-from pathlib import Path
 from typing import Any
 from uuid import UUID
 
@@ -21,10 +20,10 @@ from hobrix.core.data.steps import Band
 from hobrix.core.errors import HobrixError
 from hobrix.core.progress import Tell, quietly
 from hobrix.linked import expression
-from hobrix.linked.embedded import Bounds, Embedded
+from hobrix.linked.embedded import Bounds
+from hobrix.linked.engine import Engine, engine_for
 from hobrix.linked.expression import Bands, Field, Holds
 from hobrix.linked.patterns import PatternTable, in_order, unpacked
-from hobrix.linked.place import Place as Where
 from hobrix.linked.place import PlaceError
 from hobrix.web.studies.importing import TellDoing, quiet
 from hobrix.web.studies.models import CodebookEntry, DataSet, KeptPatterns, Place, Study
@@ -70,7 +69,7 @@ def large(dataset: DataSet) -> set[str]:
     return {field.name for field in found_of(dataset).fields if field.is_large}
 
 
-def engine_at(name: str) -> Embedded:
+def engine_at(name: str) -> Engine:
     """What counts in a place that the operator named.
 
     Raises:
@@ -88,7 +87,7 @@ def engine_at(name: str) -> Embedded:
         seconds=settings.ENGINE_SECONDS,
         folder=settings.ENGINE_FOLDER,
     )
-    return Embedded(Where(place.name, Path(place.where)), bounds)
+    return engine_for(place.name, place.where, bounds)
 
 
 def patterns_of(
@@ -147,7 +146,7 @@ def _key(name: str, bands: Bands) -> str:
     return f"{name}|{json.dumps([bands.of, bands.cuts, bands.labels, bands.missing])}"
 
 
-def _refuse_changed(dataset: DataSet, engine: Embedded, found: Found) -> None:
+def _refuse_changed(dataset: DataSet, engine: Engine, found: Found) -> None:
     if engine.place.mark(dataset.table) != found.mark:
         raise PlaceError(_CHANGED.format(name=dataset.name))
 
@@ -254,7 +253,7 @@ def read_again(dataset: DataSet, tell: TellDoing = quiet) -> None:
 class _Read:
     """The codebook of a table, read by its engine: a count of the values of each column."""
 
-    def __init__(self, engine: Embedded, table: str, tell: TellDoing) -> None:
+    def __init__(self, engine: Engine, table: str, tell: TellDoing) -> None:
         tell(0.0, "Looking at its columns")
         mark = engine.place.mark(table)
         columns = engine.columns(table)
@@ -310,7 +309,7 @@ class _Read:
 
 
 def _values(
-    engine: Embedded, table: str, fields: list[Field], field: Field, tell: Tell
+    engine: Engine, table: str, fields: list[Field], field: Field, tell: Tell
 ) -> tuple[PatternTable, bool]:
     """The values of a column with their rows, rounded where there are too many."""
     asked = expression.counted(fields, [field.name], {}, MOST_VALUES)

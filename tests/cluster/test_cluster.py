@@ -10,12 +10,23 @@ from typing import Any
 import numpy as np
 import polars as pl
 import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 
 from cluster.conftest import LocalCluster
 from hobrix.linked.cluster import Cluster
 from hobrix.linked.embedded import Bounds, Embedded
 from hobrix.linked.engine import engine_for
-from hobrix.linked.expression import ROWS, SQUARES, SUM, Bands, Field, counted, rounded
+from hobrix.linked.expression import (
+    ROWS,
+    SQUARES,
+    SUM,
+    Bands,
+    Field,
+    Nearest,
+    counted,
+    rounded,
+)
 from hobrix.linked.patterns import in_order
 from hobrix.linked.place import Place, PlaceError
 
@@ -57,7 +68,7 @@ def fields_of(engine: Any) -> list[Field]:
     return [Field(c.name, c.holds) for c in engine.columns("flood") if c.holds]
 
 
-QUESTIONS: list[tuple[list[str], dict[str, Bands], str | None]] = [
+QUESTIONS: list[tuple[list[str], dict[str, Bands | Nearest], str | None]] = [
     (["source"], {}, None),
     (["source", "year", "flooded"], {}, None),
     (["age", "flooded"], {}, None),
@@ -66,6 +77,7 @@ QUESTIONS: list[tuple[list[str], dict[str, Bands], str | None]] = [
         {"incomes": Bands("income", (200.0, 800.0), ("a", "b", "c"), (9.0,))},
         None,
     ),
+    (["income", "flooded"], {"income": Nearest("income", 50.0, (9.0,))}, None),
     (
         ["ages", "year"],
         {"ages": Bands("age", (18.0, 65.0), ("under", "mid", "over"), (7.0, 77.0))},
@@ -78,7 +90,7 @@ QUESTIONS: list[tuple[list[str], dict[str, Bands], str | None]] = [
 def test_both_engines_count_the_same(
     engines: tuple[Embedded, Cluster],
     names: list[str],
-    bands: dict[str, Bands],
+    bands: dict[str, Bands | Nearest],
     weights: str | None,
 ) -> None:
     here, there = engines
@@ -96,6 +108,34 @@ def test_both_engines_count_the_same(
             one[sums].fill_null(np.nan).to_numpy(),
             rtol=1e-11,
         )
+
+
+@st.composite
+def asked(draw: st.DrawFn) -> tuple[list[str], dict[str, Bands | Nearest], str | None]:
+    """Any of the variables together, some in bands or rounded, with or without weights."""
+    names = draw(
+        st.lists(st.sampled_from(["source", "year", "flooded", "age"]), unique=True, min_size=1)
+    )
+    made: dict[str, Bands | Nearest] = {}
+    if draw(st.booleans()):
+        cuts = tuple(sorted(draw(st.sets(st.integers(1, 3000), min_size=1, max_size=4))))
+        labels = tuple(f"band {i}" for i in range(len(cuts) + 1))
+        made["bands"] = Bands("income", tuple(map(float, cuts)), labels, (9.0,))
+        names = [*names, "bands"]
+    if "age" in names and draw(st.booleans()):
+        made["age"] = Nearest("age", draw(st.sampled_from([0.1, 2.5, 10.0])), (7.0, 77.0))
+    return names, made, draw(st.sampled_from([None, "w"]))
+
+
+@settings(
+    max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+@given(what=asked())
+def test_both_engines_count_the_same_of_anything(
+    engines: tuple[Embedded, Cluster],
+    what: tuple[list[str], dict[str, Bands | Nearest], str | None],
+) -> None:
+    test_both_engines_count_the_same(engines, *what)
 
 
 def test_rounding_and_rows(engines: tuple[Embedded, Cluster]) -> None:

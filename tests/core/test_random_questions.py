@@ -82,6 +82,8 @@ def questions(draw: st.DrawFn) -> dict[str, Any]:
         options["distribution"] = {"expected": {"kind": "equal"}}
     if draw(st.booleans()):
         options["beside"] = True
+    if draw(st.integers(0, 4)) == 0:
+        options["rounded"] = {"age": draw(st.sampled_from([5, 20]))}
     return {
         "lens": lens,
         "outcome": {"variable": outcome, "event": values.get(outcome, [])},

@@ -270,10 +270,14 @@ def test_a_number_with_too_many_values_is_asked_about_in_bands(
     told = refused.json()
     assert told["where"]["slot"] == "allowing_for"
     assert "Band income in the Codebook" in told["detail"]
-    (way,) = told["remedies"]
-    assert way["label"] == "Ask about incomes"
-    there, here = (ask(dataset, way["question"]) for dataset in (linked, brought))
-    alike(*(without_single_rows(r.json()["answer"]) for r in (there, here)))
+    banded, rounded = told["remedies"]
+    assert banded["label"] == "Ask about incomes"
+    assert rounded["label"].startswith("Round income to ")
+    assert rounded["question"]["options"]["rounded"].keys() == {"income"}
+    for way in (banded, rounded):
+        there, here = (ask(dataset, way["question"]) for dataset in (linked, brought))
+        alike(*(without_single_rows(r.json()["answer"]) for r in (there, here)))
+    assert "income was rounded to the nearest" in there.json()["answer"]["write_up"]
 
 
 def test_rows_are_shown_as_they_stand_with_what_is_made_of_them(
@@ -461,19 +465,40 @@ def test_a_database_file(
 
 def test_what_needs_the_rows_here_says_so(owner: Client, linked: DataSet) -> None:
     url = f"/api/studies/{linked.study_id}/datasets/{linked.id}"
-    body = {"dataset": str(linked.id), "question": CROSSTAB}
     answers_in_words(owner.get(f"{url}/export/csv"), "stay where they are")
-    for route in ("at-a-glance", "screening"):
-        answers_in_words(
-            owner.post(
-                f"/api/studies/{linked.study_id}/answer/{route}",
-                body,
-                content_type="application/json",
-            ),
-            "stay where they are",
-        )
     cases = {"version": linked.version, "cases": {"rows": "several", "case": "village"}}
     answers_in_words(owner.patch(url, cases, content_type="application/json"), "stay where")
+
+
+@pytest.mark.parametrize("counted_by", [{"kind": "each"}, DESIGN])
+def test_many_variables_are_looked_at_a_few_at_a_time(
+    owner: Client, linked: DataSet, brought: DataSet, counted_by: dict[str, Any]
+) -> None:
+    prepared_alike(owner, linked, brought)
+    among = {"all": [{"variable": "age", "from": 25, "to": None}]}
+    names = ["source", "trust", "flooded", "ages", "water", "age", "persons"]
+    listed = [{"variable": name} for name in names]
+    question = {
+        "outcome": {"variable": "ill", "event": ["yes"]},
+        "vary_with": listed,
+        "among": among,
+        "counted_by": counted_by,
+    }
+
+    def told(dataset: DataSet, route: str, **more: Any) -> Any:
+        body = {"dataset": str(dataset.id), "question": question, **more}
+        url = f"/api/studies/{dataset.study_id}/answer/{route}"
+        reply = owner.post(url, body, content_type="application/json")
+        assert reply.status_code == 200, reply.content
+        return reply.json()
+
+    for route, more in (
+        ("at-a-glance", {"variables": names}),
+        ("screening", {"variables": names}),
+        ("first-table", {"within": "outcome", "numbers": "median", "tests": False}),
+        ("first-table", {"within": "characteristic", "numbers": "mean", "tests": False}),
+    ):
+        alike(told(linked, route, **more), told(brought, route, **more), route)
 
 
 def test_work_in_the_engine_is_stopped(

@@ -5243,7 +5243,8 @@ export interface components {
         /**
          * Options
          * @description ``categories`` says how this question alone uses the categories of variables, by name;
-         *     ``beside`` shows an answer with a survey design three ways.
+         *     ``rounded`` takes numbers to the nearest multiple of a step, by name; ``beside`` shows an answer with a
+         *     survey design three ways.
          */
         Options: {
             /**
@@ -5303,6 +5304,13 @@ export interface components {
              *     }
              */
             proportions: components["schemas"]["ProportionOptions"];
+            /**
+             * Rounded
+             * @default {}
+             */
+            rounded: {
+                [key: string]: number;
+            };
         };
         /**
          * OtherQuestion
@@ -6067,7 +6075,8 @@ export interface components {
              *         "plan_width": 0.05,
              *         "share_interval": "wilson",
              *         "standard": null
-             *       }
+             *       },
+             *       "rounded": {}
              *     }
              */
             options: components["schemas"]["Options"];

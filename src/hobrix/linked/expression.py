@@ -35,6 +35,15 @@ class Bands:
     missing: tuple[float, ...] = ()
 
 
+@dataclass(frozen=True)
+class Nearest:
+    """A number taken to the nearest multiple of a step, halves up; ``missing`` are no answers."""
+
+    of: str
+    step: float
+    missing: tuple[float, ...] = ()
+
+
 def table_of(fields: Sequence[Field]) -> Any:
     """The view ``data`` that an engine makes of a table: a column for each field, numbers as doubles and all
     else as text."""
@@ -44,11 +53,11 @@ def table_of(fields: Sequence[Field]) -> Any:
 def counted(
     fields: Sequence[Field],
     names: Sequence[str],
-    bands: Mapping[str, Bands],
+    made: Mapping[str, Bands | Nearest],
     most: int,
     weights: str | None = None,
 ) -> Any:
-    """Distinct combinations of ``names`` (fields, or bands by name) with the number of rows of each, one more
+    """Distinct combinations of ``names`` (fields, or what is ``made`` of one by name) with the number of rows of each, one more
     than ``most`` at most. Columns of the result: ``c0``, … in the order of names, then ``rows_alike``. Of
     ``weights``, a field of numbers, only the sign is told apart, as one more column; the weights themselves
     and their squares are added up."""
@@ -56,8 +65,11 @@ def counted(
     place = {field.name: i for i, field in enumerate(fields)}
 
     def column(name: str) -> Any:
-        if name in bands:
-            return _banded(table[f"c{place[bands[name].of]}"], bands[name])
+        if (making := made.get(name)) is not None:
+            number = _answers(table[f"c{place[making.of]}"], making.missing)
+            if isinstance(making, Bands):
+                return _banded(number, making)
+            return (number / making.step + 0.5).floor() * making.step
         found = table[f"c{place[name]}"]
         return _finite(found) if fields[place[name]].holds == "number" else found
 
@@ -90,10 +102,14 @@ def _finite(number: Any) -> Any:
     return ibis.ifelse(number.isnan() | number.isinf(), ibis.null("float64"), number)
 
 
-def _banded(number: Any, bands: Bands) -> Any:
+def _answers(number: Any, missing: tuple[float, ...]) -> Any:
     number = _finite(number)
-    if bands.missing:
-        number = ibis.ifelse(number.isin(bands.missing), ibis.null("float64"), number)
+    if not missing:
+        return number
+    return ibis.ifelse(number.isin(missing), ibis.null("float64"), number)
+
+
+def _banded(number: Any, bands: Bands) -> Any:
     steps = [
         (number < cut, label) for cut, label in zip(bands.cuts, bands.labels[:-1], strict=True)
     ]

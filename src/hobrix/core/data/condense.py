@@ -1,10 +1,20 @@
 """What has to be counted of data that stay where they are, for what is asked about."""
 
-from collections.abc import Container, Iterable, Mapping
-from dataclasses import dataclass
+from collections.abc import Container, Mapping
+from dataclasses import dataclass, field
 
 from hobrix.core.data.prepare import Prepared
 from hobrix.core.data.steps import Band, parents_of
+
+
+@dataclass(frozen=True)
+class About:
+    """What is asked about: variables by name, ``weights`` of which only sums are needed, and numbers that are
+    taken to the nearest multiple of a step."""
+
+    names: tuple[str, ...]
+    weights: str | None = None
+    rounded: Mapping[str, float] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -16,21 +26,22 @@ class Needed:
     bands: Mapping[str, Band]
     # A variable of the file that is only added up, together with its squares.
     weights: str | None = None
+    # Variables of the file that are rounded where they are, and to what.
+    rounded: Mapping[str, float] = field(default_factory=dict)
 
     @property
     def names(self) -> tuple[str, ...]:
         return (*self.columns, *self.bands, *(() if self.weights is None else (self.weights,)))
 
 
-def needed(
-    names: Iterable[str], state: Prepared, in_bands: Container[str], weights: str | None = None
-) -> Needed:
-    """All that the variables in ``names`` are made of; bands of variables in ``in_bands`` are counted
-    themselves, and ``weights``, a variable of the file, are added up where nothing else needs them. Names
-    that are no variables are passed over."""
+def needed(about: About, state: Prepared, in_bands: Container[str]) -> Needed:
+    """All that the variables asked about are made of; bands of variables in ``in_bands`` are counted
+    themselves, and weights are added up where nothing else needs them. A variable that others are made of
+    is not rounded. Names that are no variables are passed over."""
     columns: set[str] = set()
     bands: dict[str, Band] = {}
-    left = [name for name in names if name in state.variables]
+    left = [name for name in about.names if name in state.variables]
+    parents: set[str] = set()
     while left:
         name = left.pop()
         making = state.made.get(name)
@@ -40,5 +51,10 @@ def needed(
             bands[name] = making
         else:
             left += parents_of(making)
-    summed = None if weights in columns else weights
-    return Needed(tuple(sorted(columns)), {name: bands[name] for name in sorted(bands)}, summed)
+            parents |= set(parents_of(making))
+    return Needed(
+        columns=tuple(sorted(columns)),
+        bands={name: bands[name] for name in sorted(bands)},
+        weights=None if about.weights in columns else about.weights,
+        rounded={k: v for k, v in about.rounded.items() if k in columns and k not in parents},
+    )

@@ -1,7 +1,7 @@
 """A frame gives columns by name, on demand: a question touches only the columns it names."""
 
 from collections.abc import Callable, Hashable, Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
 import numpy as np
@@ -63,6 +63,8 @@ class Frame:
     # Of which variable the values are means of those rows, and its squares added up, shape (rows,): weights
     # that differ from row to row.
     averaged: tuple[str, FloatArray] | None = None
+    # The same data for some variables together; None where all are here anyway.
+    narrow: "Callable[[Iterable[str]], Frame] | None" = None
     # How that came about, as a sentence.
     counted_where: str = ""
     # What is to be said with everything made of the data, such as "preliminary".
@@ -106,6 +108,10 @@ class Frame:
             return int(np.count_nonzero(where))
         return round(float(self.stands_for[where].sum()))
 
+    def over(self, *names: str) -> "Frame":
+        """A frame that has these variables together, for what looks at many, a few at a time."""
+        return self if self.narrow is None else self.narrow(names)
+
     def variable(self, name: str, slot: str) -> Variable:
         """The codebook entry; raises QuestionError beside ``slot`` when there is none."""
         try:
@@ -147,6 +153,20 @@ class Frame:
             found = self.worked_out[key] = work_out()
         result: Result = found
         return result
+
+    def rounded(self, steps: Mapping[str, float]) -> "Frame":
+        """The same rows with numbers taken to the nearest multiple of a step, by variable; halves go up."""
+        if not steps:
+            return self
+
+        def load(variable: Variable) -> Column:
+            column = self.column(variable.name)
+            step = steps.get(variable.name)
+            if step is None or variable.kind != "numeric" or not isinstance(column, NumericColumn):
+                return column
+            return NumericColumn(np.floor(column.values / step + 0.5) * step)
+
+        return replace(self, load=load, _columns={}, worked_out={})
 
     def categorical(self, name: str, slot: str) -> CategoricalColumn:
         """The column of a nominal or ordinal variable; raises QuestionError for other kinds."""

@@ -25,7 +25,7 @@ from hobrix.core.questions.lenses import LENSES, Answer, PanelAnswer, lens_of, l
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.sampling import sampling_of
 from hobrix.core.questions.shared_checks import replicates_check
-from hobrix.core.questions.wording import count, listed
+from hobrix.core.questions.wording import count, listed, number
 from hobrix.core.survey.replicates import TooFewReplicates
 
 TOO_FEW_REPLICATES = (
@@ -96,6 +96,9 @@ def begin(question: Question, frame: Frame, tell: Tell = quietly) -> Begun:
     refused = refusal(lens, question, frame)
     if refused is not None:
         raise QuestionError(refused.why, slot=refused.slot)
+    for name in question.options.rounded:
+        frame.numeric(name, "options.rounded")
+    frame = frame.rounded(question.options.rounded)
     ways = Stages(tell, 3 if question.options.beside and question.is_designed else 1)
     with _errors_in_words():
         sampling = sampling_of(question, frame, ways.part)
@@ -129,6 +132,7 @@ def finish(begun: Begun, panels: Sequence[str] | None = ()) -> Answer:
     checks = [*_passed_over(begun), *sheet.checks, *replicates_check(sheet.replicates_lost)]
     for each in found.values():
         checks += each.checks
+    checks += _rounded(question, frame)
     if frame.counted_where:
         checks.append(Check(id="where", status="ok", text=frame.counted_where))
     three_ways = None
@@ -155,7 +159,13 @@ def finish(begun: Begun, panels: Sequence[str] | None = ()) -> Answer:
         reading=sheet.reading,
         next_steps=tuple(_asked(map(_step, sheet.next_steps), frame)),
         write_up=_written_up(
-            [sheet.write_up, *(each.write_up for each in found.values())], sample, frame.note
+            [
+                sheet.write_up,
+                *(each.write_up for each in found.values()),
+                *(f"{said}." for said in _rounding(question, frame)),
+            ],
+            sample,
+            frame.note,
         ),
     )
 
@@ -267,6 +277,25 @@ def _passed_over(begun: Begun) -> list[Check]:
             asked = question.changed(lens=other.name)
             remedies = (Remedy(label=f"Ask it as {other.title}", question=asked),)
         found.append(Check(id="passed_over", status="care", text=text, remedies=remedies))
+    return found
+
+
+def _rounding(question: Question, frame: Frame) -> list[str]:
+    """What is said of each number that is taken to the nearest multiple of a step."""
+    return [
+        f"{frame.variables[name].title} was rounded to the nearest {number(step)}"
+        for name, step in question.options.rounded.items()
+    ]
+
+
+def _rounded(question: Question, frame: Frame) -> list[Check]:
+    found = []
+    for said in _rounding(question, frame):
+        text = f"{said} in this question: what lies between is not told apart."
+        # Where rows stay elsewhere there may be too many to be told apart.
+        as_it_is = Remedy(label="Take it as it is", question=question.with_rounded({}))
+        remedies = (as_it_is,) if frame.has_own_rows else ()
+        found.append(Check(id="rounded", status="care", text=text, remedies=remedies))
     return found
 
 

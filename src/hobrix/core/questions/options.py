@@ -3,7 +3,9 @@
 One line per lens here, and one in ``lenses``.
 """
 
-from typing import TYPE_CHECKING, Any, Literal
+from typing import TYPE_CHECKING, Annotated, Any, Literal
+
+from pydantic import Field
 
 from hobrix.core.data import Frozen
 from hobrix.core.questions.crosstab.options import CrosstabOptions
@@ -12,12 +14,16 @@ from hobrix.core.questions.odds.options import OddsOptions
 from hobrix.core.questions.proportions.options import ProportionOptions
 from hobrix.core.questions.recast import Recast
 
+Step = Annotated[float, Field(gt=0, allow_inf_nan=False)]
+
 
 class Options(Frozen):
     """``categories`` says how this question alone uses the categories of variables, by name;
-    ``beside`` shows an answer with a survey design three ways."""
+    ``rounded`` takes numbers to the nearest multiple of a step, by name; ``beside`` shows an answer with a
+    survey design three ways."""
 
     categories: dict[str, Recast] = {}
+    rounded: dict[str, Step] = {}
     beside: bool = False
     distribution: DistributionOptions = DistributionOptions()
     crosstab: CrosstabOptions = CrosstabOptions()

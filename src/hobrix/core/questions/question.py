@@ -1,5 +1,6 @@
 """The question: a sentence with slots. Its JSON is public and versioned."""
 
+from collections.abc import Mapping
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
@@ -88,6 +89,11 @@ class Question(Frozen):
         """The same question with options of one lens changed."""
         own = getattr(self.options, lens).model_copy(update=options)
         return self.changed(options=self.options.model_copy(update={lens: own}))
+
+    def with_rounded(self, steps: Mapping[str, float]) -> Self:
+        """The same question with numbers taken to the nearest multiple of a step, by variable."""
+        options = self.options.model_copy(update={"rounded": dict(steps)})
+        return self.changed(options=options)
 
     def with_recast(self, variable: str, recast: Recast) -> Self:
         """The same question using the categories of a variable otherwise."""

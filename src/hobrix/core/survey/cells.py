@@ -15,6 +15,8 @@ Statistic = Callable[[FloatArray], FloatArray]
 
 # Up to so many cells have their covariance worked out once.
 _FEW = 64
+# What is left of a variance of 0 when sums are rounded: an error of a hundred-millionth.
+_NOTHING = 1e-16
 
 
 @dataclass(frozen=True)
@@ -152,8 +154,9 @@ class CellTotals:
             else:
                 on_shares = scores * self.weighted.sum()
                 found = on_shares.T @ self._of_shares @ on_shares
-            # A variance of 0, as within a single cluster, may come out a little below.
-            np.fill_diagonal(found, np.maximum(0.0, np.diag(found)))
+            # A variance of 0, as within a single cluster, may come out a little beside it.
+            nothing = np.diag(found) <= _NOTHING
+            found[nothing] = found[:, nothing] = 0.0
             return found
         with np.errstate(all="ignore"):
             again = statistic(self.replicated)

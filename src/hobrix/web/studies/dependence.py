@@ -4,20 +4,22 @@ the data set as a whole. Whatever else changes, the answer stays."""
 import hashlib
 import json
 import threading
-from collections.abc import Hashable, Iterator
+from collections.abc import Hashable, Iterable, Iterator
 from typing import Any
 
 from cachetools import LRUCache, cached
 from pydantic import BaseModel
 
 from hobrix.core.data import Design, EachRow, Frame, Prepared, parents_of
+from hobrix.core.data.condense import About
 from hobrix.core.data.counting import CountsColumn
 from hobrix.core.data.steps import Band
 from hobrix.core.errors import QuestionError
 from hobrix.core.progress import Tell, quietly
 from hobrix.core.questions import Question
+from hobrix.core.questions.wording import listed, number
 from hobrix.web.studies.frames import Workspace, frame_of, prepared, workspace_of
-from hobrix.web.studies.linking import TooMany, numbers
+from hobrix.web.studies.linking import TooMany, nearest_step, numbers
 from hobrix.web.studies.models import DataSet
 
 
@@ -37,19 +39,24 @@ def named_in(said: BaseModel, known: Any) -> set[str]:
     return {text for text in _texts(said.model_dump(mode="json")) if text in known}
 
 
-def frame_about(dataset: DataSet, said: BaseModel, tell: Tell = quietly) -> Frame:
+def frame_about(
+    dataset: DataSet, said: BaseModel, tell: Tell = quietly, also: Iterable[str] = ()
+) -> Frame:
     """A frame for what is said in a question, a rule or a design: of a linked data set the variables named
-    in it are counted together. Raises as ``frame_of``."""
+    in it, and ``also`` these, are counted together. Raises as ``frame_of``."""
     if not dataset.is_linked:
         return frame_of(dataset)
     state = prepared(dataset)
-    names, weights = named_in(said, state.variables), _only_weights(dataset, said, state)
+    names = named_in(said, state.variables) | set(also)
+    weights = _only_weights(dataset, said, state)
+    weights = None if weights in set(also) else weights
+    rounded = said.options.rounded if isinstance(said, Question) else {}
     try:
-        return frame_of(dataset, sorted(names - {weights}), tell, weights)
+        return frame_of(dataset, About(tuple(sorted(names - {weights})), weights, rounded), tell)
     except TooMany as error:
         if not isinstance(said, Question):
             raise
-        raise _in_bands(said, error, state) from None
+        raise _coarser(dataset, said, error, state) from None
 
 
 def _only_weights(dataset: DataSet, said: BaseModel, state: Prepared) -> str | None:
@@ -72,9 +79,11 @@ def _parents(name: str, state: Prepared) -> set[str]:
     return {up for parent in parents_of(making) for up in _parents(parent, state)}
 
 
-def _in_bands(question: Question, error: TooMany, state: Prepared) -> QuestionError:
+def _coarser(
+    dataset: DataSet, question: Question, error: TooMany, state: Prepared
+) -> QuestionError:
     """Beside the slot of the variable that has too many answers, with the question about its bands where
-    there are some."""
+    there are some, and the one that takes numbers to the nearest multiple of a step."""
     slots = {
         "outcome": [question.outcome.variable] if question.outcome else [],
         "vary_with": [term.variable for term in question.vary_with],
@@ -91,6 +100,11 @@ def _in_bands(question: Question, error: TooMany, state: Prepared) -> QuestionEr
             remedies.append(
                 (f"Ask about {state.variables[name].title}", Question.model_validate_json(asked))
             )
+    steps = {n: nearest_step(dataset, n) for n in error.names if n in numbers(dataset)}
+    rounded = {name: step for name, step in steps.items() if step is not None}
+    if rounded and rounded.keys() - question.options.rounded.keys():
+        to = [f"{state.variables[name].title} to {number(step)}" for name, step in rounded.items()]
+        remedies.append((f"Round {listed(to)}", question.with_rounded(rounded)))
     return QuestionError(error.message, slot=next(at, "outcome"), remedies=tuple(remedies))
 
 

@@ -36,7 +36,7 @@ from hobrix.core.data import (
     parents_of,
     replay_what_fits,
 )
-from hobrix.core.data.condense import Needed, needed
+from hobrix.core.data.condense import About, Needed, needed
 from hobrix.core.errors import CodebookError, HobrixError
 from hobrix.core.progress import Tell, quietly
 from hobrix.linked.patterns import PatternTable
@@ -115,24 +115,23 @@ class Workspace:
         state: Prepared,
         *,
         strict: bool = False,
-        about: Iterable[str] | None = None,
-        weights: str | None = None,
+        about: About | None = None,
         tell: Tell = quietly,
     ) -> None:
         self.dataset = dataset
         self.state = state
         self.strict = strict
         self._about = about
-        self._weights = weights
         self._tell = tell
 
     def over(self, names: Iterable[str]) -> "Workspace":
         """The same for these variables together, which decides what is counted where rows stay elsewhere."""
-        return Workspace(self.dataset, self.state, strict=self.strict, about=names, tell=self._tell)
+        about = About(tuple(names))
+        return Workspace(self.dataset, self.state, strict=self.strict, about=about, tell=self._tell)
 
     def on(self, rows: PatternTable) -> "Workspace":
         """The same on some rows of a linked data set, each by itself."""
-        found = Workspace(self.dataset, self.state, about=(), tell=self._tell)
+        found = Workspace(self.dataset, self.state, about=About(()), tell=self._tell)
         found.__dict__["_counted"] = rows
         found.__dict__["_rows_key"] = None
         return found
@@ -146,7 +145,7 @@ class Workspace:
 
     @cached_property
     def _needed(self) -> Needed:
-        return needed(self._about or (), self.state, linking.large(self.dataset), self._weights)
+        return needed(self._about or About(()), self.state, linking.large(self.dataset))
 
     @property
     def _is_apart(self) -> bool:
@@ -257,14 +256,10 @@ def workspace_of(dataset: DataSet) -> Workspace:
 
 
 def frame_of(
-    dataset: DataSet,
-    about: Iterable[str] | None = None,
-    tell: Tell = quietly,
-    weights: str | None = None,
+    dataset: DataSet, about: Iterable[str] | About | None = None, tell: Tell = quietly
 ) -> Frame:
     """A frame over a stored data set with its codebook as it stands. Of a linked data set the variables
-    that it is to be ``about`` are counted together where they are, and ``weights`` added up; ``tell`` hears
-    how far that is.
+    that it is to be ``about`` are counted together where they are; ``tell`` hears how far that is.
 
     Raises:
         HobrixError: a linked data set, and nobody says what it is about; or it cannot be counted.
@@ -276,8 +271,8 @@ def frame_of(
             "The rows of this data set stay where they are: this needs all of them here. Bring the file in, "
             "or ask about some variables at a time."
         )
-    state = prepared(dataset)
-    return Workspace(dataset, state, about=about, weights=weights, tell=tell).frame()
+    about = about if isinstance(about, About) else About(tuple(about))
+    return Workspace(dataset, prepared(dataset), about=about, tell=tell).frame()
 
 
 def codebook_frame(dataset: DataSet) -> Frame:

@@ -1,8 +1,9 @@
 """Data sets whose rows stay where they are: read their codebook there, count there, keep what was counted."""
 
 import json
+import math
 from collections.abc import Iterable, Mapping
-from dataclasses import replace
+from dataclasses import asdict, replace
 from typing import Any
 from uuid import UUID
 
@@ -22,7 +23,7 @@ from hobrix.core.progress import Tell, quietly
 from hobrix.linked import expression
 from hobrix.linked.embedded import Bounds
 from hobrix.linked.engine import Engine, engine_for
-from hobrix.linked.expression import Bands, Field, Holds
+from hobrix.linked.expression import Bands, Field, Holds, Nearest
 from hobrix.linked.patterns import PatternTable, in_order, unpacked
 from hobrix.linked.place import PlaceError
 from hobrix.web.studies.importing import TellDoing, quiet
@@ -103,8 +104,12 @@ def patterns_of(
     if not needed.names:
         return PatternTable((), pl.DataFrame({expression.ROWS: [dataset.rows]}))
     found = found_of(dataset)
-    bands = {name: _bands(band, variables) for name, band in needed.bands.items()}
-    keys = [*needed.columns, *(_key(name, bands[name]) for name in needed.bands)]
+    made: dict[str, Bands | Nearest] = {
+        name: _bands(band, variables) for name, band in needed.bands.items()
+    }
+    for name, size in needed.rounded.items():
+        made[name] = Nearest(name, size, _codes(variables[name]))
+    keys = [_key(name, made.get(name)) for name in (*needed.columns, *needed.bands)]
     if needed.weights is not None:
         keys.append(f"{needed.weights}|added up")
     known = _kept(dataset, found.mark, keys)
@@ -115,7 +120,7 @@ def patterns_of(
     most = settings.MOST_PATTERNS
     _refuse_changed(dataset, engine, found)
     by = [*needed.columns, *needed.bands]
-    asked = expression.counted(fields, by, bands, most, needed.weights)
+    asked = expression.counted(fields, by, made, most, needed.weights)
     table = in_order(engine.ask(dataset.table, fields, asked, tell), needed.names)
     _refuse_changed(dataset, engine, found)
     if len(table) > most:
@@ -133,17 +138,31 @@ def counted_where(dataset: DataSet, table: PatternTable) -> str:
 
 
 def _bands(band: Band, variables: Mapping[str, Variable]) -> Bands:
-    codes = (as_number(code.value) for code in variables[band.variable].missing)
-    return Bands(
-        of=band.variable,
-        cuts=band.cuts,
-        labels=band.band_labels(),
-        missing=tuple(code for code in codes if code is not None),
-    )
+    codes = _codes(variables[band.variable])
+    return Bands(of=band.variable, cuts=band.cuts, labels=band.band_labels(), missing=codes)
 
 
-def _key(name: str, bands: Bands) -> str:
-    return f"{name}|{json.dumps([bands.of, bands.cuts, bands.labels, bands.missing])}"
+def _codes(variable: Variable) -> tuple[float, ...]:
+    """Numbers that are no answers."""
+    codes = (as_number(code.value) for code in variable.missing)
+    return tuple(code for code in codes if code is not None)
+
+
+def _key(name: str, made: Bands | Nearest | None) -> str:
+    return name if made is None else f"{name}|{json.dumps(asdict(made))}"
+
+
+def nearest_step(dataset: DataSet, name: str) -> float | None:
+    """A step that reads well and leaves about a hundred different numbers; None where there are none."""
+    values = dataset.patterns.filter(is_codebook=True, names=[name]).first()
+    if values is None:
+        return None
+    numbers = unpacked([name], bytes(values.data)).table["c0"]
+    low, high = numbers.min(), numbers.max()
+    if not isinstance(low, float) or not isinstance(high, float) or high <= low:
+        return None
+    size = 10.0 ** math.floor(math.log10((high - low) / 100))
+    return next(size * k for k in (1, 2, 5, 10) if size * k >= (high - low) / 100)
 
 
 def _refuse_changed(dataset: DataSet, engine: Engine, found: Found) -> None:

@@ -1,9 +1,11 @@
 """Pieces of work over many variables or rows of a data set, done beside the threads that serve."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
+from dataclasses import replace
 from typing import Any
 from uuid import UUID
 
+from hobrix.core.data import Frame
 from hobrix.core.progress import Tell
 from hobrix.core.questions import (
     FirstTable,
@@ -17,7 +19,8 @@ from hobrix.core.questions import (
     screen,
 )
 from hobrix.web.beside import Piece
-from hobrix.web.studies.frames import frame_of
+from hobrix.web.studies.dependence import frame_about
+from hobrix.web.studies.frames import codebook_frame, frame_of
 from hobrix.web.studies.models import DataSet
 
 
@@ -35,22 +38,33 @@ def glances(
     question: Question,
     variables: list[str] | None,
     shares: list[float] | None,
-    _tell: Tell,
+    tell: Tell,
 ) -> list[Glance]:
-    return list(at_a_glance(question, _frame(dataset), variables, shares))
+    return list(at_a_glance(question, _frame(dataset, question), variables, shares, tell))
 
 
 def screened(
-    dataset: UUID, question: Question, variables: list[str] | None, _tell: Tell
+    dataset: UUID, question: Question, variables: list[str] | None, tell: Tell
 ) -> Screening:
-    return screen(question, _frame(dataset), variables)
+    return screen(question, _frame(dataset, question), variables, tell)
 
 
 def characteristics(
-    dataset: UUID, question: Question, within: Within, numbers: Numbers, tests: bool, _tell: Tell
+    dataset: UUID, question: Question, within: Within, numbers: Numbers, tests: bool, tell: Tell
 ) -> FirstTable:
-    return first_table(question, _frame(dataset), within=within, numbers=numbers, tests=tests)
+    frame = _frame(dataset, question)
+    return first_table(question, frame, within=within, numbers=numbers, tests=tests, tell=tell)
 
 
-def _frame(dataset: UUID) -> Any:
-    return frame_of(DataSet.objects.get(id=dataset))
+def _frame(dataset: UUID, question: Question) -> Frame:
+    """All variables of a data set; of one whose rows stay elsewhere a few at a time, with those that say who is
+    counted and how."""
+    found = DataSet.objects.get(id=dataset)
+    if not found.is_linked:
+        return frame_of(found)
+    counted = question.changed(outcome=None, vary_with=(), allowing_for=(), within=())
+
+    def narrow(names: Iterable[str]) -> Frame:
+        return frame_about(found, counted, also=names)
+
+    return replace(codebook_frame(found), narrow=narrow)

@@ -6,8 +6,9 @@ import numpy as np
 
 from hobrix.core.data import CategoricalColumn, Frame, Frozen, Kind, NumericColumn, Variable
 from hobrix.core.errors import QuestionError
+from hobrix.core.progress import Tell, quietly
 from hobrix.core.questions.estimates import NamedTest
-from hobrix.core.questions.overview.tally import Tally
+from hobrix.core.questions.overview.tally import Tallies, Tally, counting_of
 from hobrix.core.questions.question import Question
 from hobrix.core.survey.two_way import against_stated
 from hobrix.core.tables.goodness_of_fit import goodness_of_fit
@@ -48,6 +49,7 @@ def at_a_glance(
     frame: Frame,
     names: Sequence[str] | None = None,
     shares: Sequence[float] | None = None,
+    tell: Tell = quietly,
 ) -> tuple[Glance, ...]:
     """A row for each named variable (None: every one but free text and the counts or weights).
 
@@ -58,13 +60,14 @@ def at_a_glance(
     Raises:
         QuestionError: shares that are not above 0, or fewer than two.
     """
-    tally = Tally(question, frame)
     if shares is not None and (len(shares) < 2 or not all(0 < s < float("inf") for s in shares)):
         message = "Stated shares are two numbers or more, each above 0, such as 50 : 30 : 20."
         raise QuestionError(message, slot="shares")
     if names is None:
-        names = [n for n, v in frame.variables.items() if v.can_be_asked and n != tally.counting]
-    found = [_glance(frame.variable(name, "variables"), tally, shares) for name in names]
+        counting = counting_of(question)
+        names = [n for n, v in frame.variables.items() if v.can_be_asked and n != counting]
+    tallies = Tallies(question, frame, tell, len(names))
+    found = [_glance(frame.variable(n, "variables"), tallies.of(n), shares) for n in names]
     tested = [(i, each.p) for i, each in enumerate(found) if each.p is not None]
     p = np.array([each for _, each in tested])
     for (i, _), p_holm, p_bh in zip(tested, holm(p), benjamini_hochberg(p), strict=True):

@@ -14,7 +14,8 @@ from scipy import stats
 from hobrix.core.data import CategoricalColumn, Frame, Frozen, NumericColumn, Variable
 from hobrix.core.data.column import IntArray
 from hobrix.core.errors import QuestionError
-from hobrix.core.questions.overview.tally import Tally
+from hobrix.core.progress import Tell, quietly
+from hobrix.core.questions.overview.tally import Tallies, Tally
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.sampling.drawn import Drawn
 from hobrix.core.survey.numbers import equal_means
@@ -76,6 +77,7 @@ def first_table(
     within: Within = "outcome",
     numbers: Numbers = "mean",
     tests: bool = False,
+    tell: Tell = quietly,
 ) -> FirstTable:
     """Percentages ``within`` each answer to the outcome, or within each characteristic.
 
@@ -91,8 +93,9 @@ def first_table(
     if not question.vary_with:
         raise QuestionError("Choose the characteristics to list.", slot="vary_with")
     outcome = frame.variable(question.outcome.variable, "outcome")
-    column = frame.categorical(outcome.name, "outcome")
-    tally = Tally(question, frame)
+    tallies = Tallies(question, frame, tell, len(question.vary_with) + 1)
+    tally = tallies.of(outcome.name)
+    column = tally.frame.categorical(outcome.name, "outcome")
     cells = tally.cells([column.codes], [len(column.categories)])
     n, share = cells.n[1:], cells.weigh[1:] / (cells.weigh[1:].sum() or 1)
     if not n.any():
@@ -103,12 +106,14 @@ def first_table(
         if variable.name == outcome.name or not variable.can_be_asked:
             why = "is the outcome" if variable.name == outcome.name else "holds free text or dates"
             raise QuestionError(f"{variable.title} {why}: it cannot be listed.", slot="vary_with")
-        other = frame.column(variable.name)
+        both = tallies.of(variable.name, outcome.name)
+        other = both.frame.column(variable.name)
+        answers = both.frame.categorical(outcome.name, "outcome")
         if isinstance(other, NumericColumn):
-            lines.append(_of_numbers(variable, other, column, tally, numbers, tests=tests))
+            lines.append(_of_numbers(variable, other, answers, both, numbers, tests=tests))
         else:
             assert isinstance(other, CategoricalColumn)
-            lines += _of_categories(variable, other, column, tally, within, tests=tests)
+            lines += _of_categories(variable, other, answers, both, within, tests=tests)
     heads = [
         AnswerHead(label=category.label, n=float(n[i]), share=float(share[i]))
         for i, category in enumerate(column.categories)

@@ -13,8 +13,9 @@ import numpy as np
 from hobrix.core.data import CategoricalColumn, Frame, Frozen, Kind, NumericColumn
 from hobrix.core.data.column import IntArray
 from hobrix.core.errors import QuestionError
+from hobrix.core.progress import Tell, quietly
 from hobrix.core.questions.estimates import Limits, NamedTest
-from hobrix.core.questions.overview.tally import Tally
+from hobrix.core.questions.overview.tally import Tallies, Tally, counting_of
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.sampling.strength import cramers_v
 from hobrix.core.survey.two_way import weighted_table
@@ -56,7 +57,9 @@ class Screening(Frozen):
     related: tuple[Related, ...]
 
 
-def screen(question: Question, frame: Frame, names: Sequence[str] | None = None) -> Screening:
+def screen(
+    question: Question, frame: Frame, names: Sequence[str] | None = None, tell: Tell = quietly
+) -> Screening:
     """Screen the named variables (None: all others) for association with the outcome.
 
     Raises:
@@ -65,14 +68,23 @@ def screen(question: Question, frame: Frame, names: Sequence[str] | None = None)
     if question.outcome is None:
         raise QuestionError("Choose the outcome first.", slot="outcome")
     outcome = frame.variable(question.outcome.variable, "outcome")
-    tally = Tally(question, frame)
     if names is None:
-        names = [name for name in frame.variables if name not in (outcome.name, tally.counting)]
-    target = _codes(outcome.name, tally)
+        known = (outcome.name, counting_of(question))
+        names = [name for name in frame.variables if name not in known]
+    tallies = Tallies(question, frame, tell, len(names) + 1)
+    target = _codes(outcome.name, tallies.of(outcome.name))
     if target is None:
         message = f"{outcome.title} has no two answers in categories to compare with."
         raise QuestionError(message, slot="outcome")
-    found = [each for name in names if (each := _related(name, target, tally, question.confidence))]
+    found = []
+    for name in names:
+        if not frame.variable(name, "variables").can_be_asked:
+            continue
+        tally = tallies.of(name, outcome.name)
+        # Rows elsewhere were counted anew, together with this variable.
+        own = target if frame.narrow is None else _codes(outcome.name, tally)
+        if own and (each := _related(name, own, tally, question.confidence)):
+            found.append(each)
     p = np.array([each.p for each in found])
     adjusted = [
         each.model_copy(update={"p_holm": float(a), "p_benjamini_hochberg": float(b)})

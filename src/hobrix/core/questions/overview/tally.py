@@ -12,6 +12,7 @@ import numpy as np
 from hobrix.core.data import Design, Frame, NumericColumn
 from hobrix.core.data.column import IntArray
 from hobrix.core.data.design_columns import weights_of
+from hobrix.core.progress import Tell, quietly
 from hobrix.core.questions.counted import Rows
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.sampling.drawn import Drawn, drawn_by
@@ -32,6 +33,31 @@ class Cells:
     weigh: FloatArray
 
 
+def counting_of(question: Question) -> str | None:
+    """The variable that says how rows count."""
+    counted_by = question.counted_by
+    if isinstance(counted_by, Design):
+        return counted_by.weights
+    return getattr(counted_by, "variable", None)
+
+
+class Tallies:
+    """A tally for each few variables that are looked at together: the same for all where all are here."""
+
+    def __init__(
+        self, question: Question, frame: Frame, tell: Tell = quietly, many: int = 1
+    ) -> None:
+        self._question, self._frame = question, frame
+        self._tell, self._many, self._done = tell, many, 0
+        self._one = Tally(question, frame) if frame.narrow is None else None
+
+    def of(self, *names: str) -> "Tally":
+        """Raises what counting raises, and what ``tell`` does."""
+        self._tell(min(1.0, self._done / max(1, self._many)))
+        self._done += 1
+        return self._one or Tally(self._question, self._frame.over(*names))
+
+
 class Tally:
     """Counts for one question; ``drawn`` is None without a survey design."""
 
@@ -39,11 +65,9 @@ class Tally:
         self.rows = Rows(question, frame)
         self.frame = frame
         self.drawn: Drawn | None = None
-        self.counting: str | None = getattr(question.counted_by, "variable", None)
         self._weights = self.rows.weights
         if isinstance(question.counted_by, Design):
             self.drawn = drawn_by(question.counted_by, frame, self.rows.subset)
-            self.counting = question.counted_by.weights
             self._weights = weights_of(question.counted_by, frame)
             if frame.stands_for is not None:
                 self._weights = self._weights * frame.stands_for

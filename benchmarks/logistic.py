@@ -85,7 +85,7 @@ def categorical(rows: int) -> None:
         """From decoded columns: count first, then fit the table."""
         first, place = distinct_rows(codes)
         events = sums(place, y, len(first))
-        trials = sums(place, np.ones(rows), len(first))
+        trials = sums(place, None, len(first))
         return ml.fit(Patterns(design([c[first] for c in codes]), events, trials)).coefficients
 
     whole = design(codes)

@@ -41,7 +41,7 @@ _TOLD_APART = 4e-7
 # Fits of many more patterns start from the estimates of so many of them.
 _SAMPLES = (20_000, 160_000)
 # A step that gains less than this for each person changes no digit that is reported.
-SETTLED = 1e-20
+SETTLED = 4e-20
 # The quadratic about a place from where a step gains this little tells the maximum to 1e-12.
 NEAR_IN_VALUE = 1e-8
 

@@ -104,8 +104,8 @@ class Patterns:
         return Patterns(self.design[::step].copy(order="F"), *sides)
 
 
-def sums(place: NDArray[np.signedinteger], values: FloatArray, size: int) -> FloatArray:
-    """Values added up by place, shape (size,)."""
+def sums(place: NDArray[np.signedinteger], values: FloatArray | None, size: int) -> FloatArray:
+    """Values added up by place, shape (size,); None counts rows."""
     return np.bincount(place, weights=values, minlength=size).astype(np.float64)
 
 
@@ -125,7 +125,9 @@ def in_stretches(work: Callable[[slice], Result], rows: int) -> list[Result]:
         return list(pool.map(work, stretches))
 
 
-def distinct_rows(columns: Sequence[NDArray[np.generic]]) -> tuple[IntArray, IntArray]:
+def distinct_rows(
+    columns: Sequence[NDArray[np.generic]],
+) -> tuple[IntArray, NDArray[np.signedinteger]]:
     """Where each distinct row first stands, and for every row which of them it is.
 
     ``columns`` hold codes or any numbers, shape (n,) each.
@@ -150,7 +152,9 @@ def distinct_rows(columns: Sequence[NDArray[np.generic]]) -> tuple[IntArray, Int
     return first, place
 
 
-def _coded(columns: Sequence[NDArray[np.generic]], most: int) -> tuple[IntArray, IntArray] | None:
+def _coded(
+    columns: Sequence[NDArray[np.generic]], most: int
+) -> tuple[IntArray, NDArray[np.signedinteger]] | None:
     """The same for whole numbers with few combinations, counted in place; None for others."""
     ranges, size = [], 1
     for column in columns:
@@ -158,20 +162,34 @@ def _coded(columns: Sequence[NDArray[np.generic]], most: int) -> tuple[IntArray,
         if many is None or (size := size * many) > most:
             return None
         ranges.append((low, many))
-    n = len(columns[0])
-    codes: NDArray[Any] = np.zeros(n, dtype=np.int32 if size < 2**30 else np.int64)
-    below = 0
+    # In the narrowest type: fresh memory for wide ones takes longer than counting.
+    kind = np.int16 if size <= 32767 else np.int32 if size < 2**30 else np.int64
+    codes: NDArray[Any] = np.zeros(len(columns[0]), dtype=kind)
     for column, (low, many) in zip(columns, ranges, strict=True):
         if many > 1:
             codes *= many
-            np.add(codes, column, out=codes, casting="unsafe")
-            below = below * many + low
-    codes -= below
+            part = column.astype(np.float64) - low if low else column
+            np.add(codes, part, out=codes, casting="unsafe")
     present = np.bincount(codes, minlength=size) > 0
-    place = (np.cumsum(present) - 1)[codes]
-    first = np.empty(int(present.sum()), dtype=np.int64)
-    first[place[::-1]] = np.arange(n)[::-1]
-    return first, place
+    numbered = (np.cumsum(present) - 1).astype(np.int32)
+    place = np.take(numbered, codes, mode="wrap")
+    many = int(np.count_nonzero(present))
+    return _first_of_each(codes, size, many)[present], place
+
+
+def _first_of_each(codes: NDArray[Any], size: int, many: int) -> IntArray:
+    """Where each of ``many`` codes first stands, -1 for those that do not; most stand near the beginning."""
+    first = np.full(size, -1, dtype=np.int64)
+    found, start, stretch = 0, 0, BLOCK
+    while found < many:
+        part = codes[start : start + stretch]
+        here = np.full(size, -1, dtype=np.int64)
+        here[part[::-1]] = np.arange(start + len(part) - 1, start - 1, -1)
+        new = (first < 0) & (here >= 0)
+        first[new] = here[new]
+        found += int(np.count_nonzero(new))
+        start, stretch = start + stretch, 2 * stretch
+    return first
 
 
 def _whole_from(column: NDArray[np.generic]) -> tuple[int, int | None]:

@@ -152,7 +152,12 @@ def _whole_counts(source: Source) -> bool:
 
 
 def _tally(source: Coded) -> np.ndarray:
-    return np.bincount(source.codes[source.codes >= 0], minlength=len(source.values))
+    """Rows of each value, shape (values,)."""
+    codes, many = source.codes, len(source.values)
+    if codes.dtype.itemsize > 2:
+        return np.bincount(codes[codes >= 0], minlength=many)
+    # Read as numbers without a sign, -1 is the largest there is, behind all values.
+    return np.bincount(codes.view(f"u{codes.dtype.itemsize}"), minlength=many)[:many]
 
 
 def _is_code(value: str) -> bool:
@@ -306,11 +311,9 @@ def _numeric(name: str, words: Sequence[str], numbers: np.ndarray, reason: str) 
     kind: Kind = "numeric"
     low, high = float(numbers.min()), float(numbers.max())
     look: list[str] = []
-    for code in sorted(_RESERVED_NUMBERS):
-        is_code = numbers == code
-        if not is_code.any():
-            continue
-        others = numbers[~is_code]
+    whole = numbers[numbers == np.floor(numbers)]
+    for code in sorted(_RESERVED_NUMBERS & set(np.unique(whole).tolist())):
+        others = numbers[numbers != code]
         if others.size and (code > others.max() * 1.2 or (code < 0 <= others.min())):
             look.append(f"{code:g} lies outside the other numbers. Is it an answer?")
     return Proposal(

@@ -5,6 +5,7 @@ import csv
 import io
 import re
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -23,6 +24,8 @@ DELIMITERS: tuple[Delimiter, ...] = (",", ";", "\t", "|")
 csv.field_size_limit(LONGEST_CELL)
 _SAMPLE = 200_000
 _PART = 8 * 1024 * 1024
+# Bytes looked at together that stay in the processor's cache.
+_IN_CACHE = 1024 * 1024
 _SIGNATURES = {
     b"PK\x03\x04": "a zip archive or a spreadsheet",
     b"\xd0\xcf\x11\xe0": "an old spreadsheet",
@@ -206,13 +209,10 @@ def _is_rectangular(raw: bytes, delimiter: Delimiter) -> bool:
     Quotes must enclose whole cells: what else people do with them is left to csv.reader. Looks
     at a few megabytes at a time.
     """
-    if b'"' not in raw:
-        # As many delimiters as rows ask for: were one row short another would be long, which
-        # polars refuses.
-        per_row = raw[: raw.index(b"\n")].count(delimiter.encode())
-        has_blank = b"\n\n" in raw or raw.startswith(b"\n")
-        return not has_blank and raw.count(delimiter.encode()) == per_row * raw.count(b"\n")
     array = np.frombuffer(raw, dtype=np.uint8)
+    per_row = raw[: raw.index(b"\n")].count(delimiter.encode())
+    if (plain := _plainly(array, delimiter, per_row)) is not None:
+        return plain
     expected = -1
     is_inside = False  # a quote is open where the part begins
     open_delimiters, last_end = 0, -1
@@ -242,6 +242,42 @@ def _is_rectangular(raw: bytes, delimiter: Delimiter) -> bool:
         open_delimiters = len(delimiters) - int(np.searchsorted(delimiters, ends[-1]))
         last_end = int(ends[-1]) + start
     return not is_inside and expected >= 0
+
+
+def _plainly(array: NDArray[np.uint8], delimiter: str, per_row: int) -> bool | None:
+    """The same for a file whose quotes, if it has any, are empty cells ("") and nothing else; None for others.
+
+    As many delimiters as rows ask for: were one row short another would be long, which polars refuses.
+    """
+    starts = range(0, len(array), _IN_CACHE)
+    with ThreadPoolExecutor() as pool:
+        found = list(pool.map(lambda start: _look(array, start, delimiter), starts))
+    seen = [each for each in found if each is not None]
+    if len(seen) < len(found):
+        return None
+    delimiters, lines = (sum(each[i] for each in seen) for i in (0, 1))
+    return not any(blank for *_, blank in seen) and delimiters == per_row * lines
+
+
+def _look(array: NDArray[np.uint8], start: int, delimiter: str) -> tuple[int, int, bool] | None:
+    """Delimiters and ends of lines in a stretch, and whether a line in it is blank; None where a quote is not
+    that of an empty cell."""
+    # One byte more at either side: where there is none, as if a line ended there.
+    end, stop = np.uint8(ord("\n")), start + _IN_CACHE
+    part = array[max(start - 1, 0) : stop + 1]
+    if start == 0 or stop >= len(array):
+        before, after = [end] * (start == 0), [end] * (stop >= len(array))
+        part = np.concatenate([before, part, after]).astype(np.uint8)
+    is_end, is_delimiter, is_quote = part == end, part == ord(delimiter), part == ord('"')
+    middle = slice(1, -1)
+    if is_quote.any():
+        apart = is_end | is_delimiter
+        opens = apart[:-2] & is_quote[2:]
+        closes = is_quote[:-2] & apart[2:]
+        if np.any(is_quote[middle] & ~(opens | closes)):
+            return None
+    blank = bool(np.any(is_end[middle] & is_end[:-2]))
+    return int(is_delimiter[middle].sum()), int(is_end[middle].sum()), blank
 
 
 def _quotes_enclose_cells(

@@ -37,8 +37,11 @@ def source_column(cells: pl.Series, *, decimal_comma: bool = False) -> Source:
     if decimal_comma:
         cells = _with_decimal_points(cells)
     if cells.head(_LOOK).n_unique() > MANY_VALUES:
-        stripped = cells.str.strip_chars()
-        numbers = stripped.cast(pl.Float64, strict=False)
+        stripped, numbers = cells, cells.cast(pl.Float64, strict=False)
+        # Nearly always there is nothing around numbers, and looking for it takes longer than reading them.
+        if numbers.null_count() > cells.null_count():
+            stripped = cells.str.strip_chars()
+            numbers = stripped.cast(pl.Float64, strict=False)
         if _are_measurements(stripped, numbers):
             return _measured(stripped, numbers)
     distinct = cells.drop_nulls().unique(maintain_order=True)
@@ -97,7 +100,8 @@ def _are_measurements(cells: pl.Series, numbers: pl.Series) -> bool:
     present = int((cells.is_not_null() & (cells != "")).sum())
     if int(numbers.is_finite().sum()) <= 0.98 * present:
         return False
-    return not bool(cells.str.contains(r"^0\d").any())
+    with_zero = cells.filter(cells.str.starts_with("0").fill_null(value=False))
+    return not bool(with_zero.str.contains(r"^0\d").any())
 
 
 def _coded(cells: pl.Series, distinct: pl.Series) -> Coded:

@@ -2,11 +2,14 @@
 
 from collections.abc import Sequence
 from math import prod
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 FloatArray = NDArray[np.float64]
+# Rows that are counted together.
+_IN_CACHE = 65_536
 Codes = NDArray[np.signedinteger]
 
 
@@ -36,11 +39,17 @@ def count_table(
     if where is not None:
         codes = [code[where] for code in codes]
         weights = None if weights is None else weights[where]
-    # Codes are small integers: indexing in the narrowest type keeps a million rows in cache.
-    flat: NDArray[np.int64] = codes[0].astype(np.int16 if cells <= 32767 else np.int64)
-    flat += 1
-    for code, size in zip(codes[1:], shape[1:], strict=True):
-        flat *= size
-        flat += code
+    counts = np.zeros(cells)
+    # Codes are small integers: in the narrowest type, a stretch at a time stays in the processor's cache.
+    stretch = _IN_CACHE if cells <= _IN_CACHE // 4 else max(1, len(codes[0]))
+    for start in range(0, len(codes[0]), stretch):
+        part = slice(start, start + stretch)
+        flat: NDArray[Any] = codes[0][part].astype(np.int16 if cells <= 32767 else np.int64)
         flat += 1
-    return np.bincount(flat, weights=weights, minlength=cells).astype(np.float64).reshape(shape)
+        for code, size in zip(codes[1:], shape[1:], strict=True):
+            flat *= size
+            flat += code[part]
+            flat += 1
+        own = None if weights is None else weights[part]
+        counts += np.bincount(flat, weights=own, minlength=cells)
+    return counts.reshape(shape)

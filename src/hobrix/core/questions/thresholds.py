@@ -53,5 +53,8 @@ REPEATED, MOST_CELLS = 0.5, 2_000_000
 # So many coefficients for each degree of freedom of a design leave tests of them unsure (Korn &
 # Graubard 1999, ch. 3).
 CROWDED = 0.5
+# An association weaker than this is a trifle however clear it is (half of what Cohen 1988 calls small), unless
+# a ratio of shares is this far from 1.
+TRIFLE, NO_TRIFLE = 0.05, 1.25
 # A misfit smaller than this, in percentage points on average, matters little however clear it is.
 SMALL_MISFIT = 0.01

@@ -1,5 +1,7 @@
 """What the cross-tabulation assumes, and whether that holds here."""
 
+import math
+
 import numpy as np
 
 from hobrix.core.data import Variable
@@ -11,8 +13,8 @@ from hobrix.core.questions.pair_checks import fragile_reference, same_people, se
 from hobrix.core.questions.recast import MISSING, Recast
 from hobrix.core.questions.rows_checks import rows_checks
 from hobrix.core.questions.shared_checks import counting_checks
-from hobrix.core.questions.thresholds import EXPECTED
-from hobrix.core.questions.wording import first_of, listed, p_equals, percent
+from hobrix.core.questions.thresholds import EXPECTED, NO_TRIFLE, TRIFLE
+from hobrix.core.questions.wording import count, first_of, level, listed, p_equals, percent, plain
 from hobrix.core.tables import independence
 
 
@@ -26,6 +28,7 @@ def crosstab_checks(work: CrosstabWork, results: CrosstabResults) -> list[Check]
             [
                 *_expected(work, whole),
                 *_event(whole, outcome),
+                *_trifle(work, whole),
                 set_aside(pair),
                 *fragile_reference(pair, whole.groups),
                 *same_people(pair, "two_groups"),
@@ -65,6 +68,24 @@ def _expected(work: CrosstabWork, whole: CrosstabTable) -> list[Check]:
         text += f" The exact test ({p_equals(whole.exact.fisher_freeman_halton_p)}) stands for it."
         return [Check(id="expected_counts", status="care", text=text, remedies=remedies)]
     return [Check(id="expected_counts", status="fail", text=text, remedies=remedies)]
+
+
+def _trifle(work: CrosstabWork, whole: CrosstabTable) -> list[Check]:
+    """Among very many rows p is small whatever the size of a difference."""
+    test, limits = whole.leading_test, whole.cramers_v_ci
+    if test is None or limits is None or test.p >= work.question.alpha or limits[1] >= TRIFLE:
+        return []
+    # Of a rare event V says little: a share may double and V stay small.
+    groups = whole.groups
+    ratios = [each.odds_ratio.estimate for each in groups.comparisons] if groups else []
+    if any(r is None or not 1 / NO_TRIFLE < r < NO_TRIFLE for r in ratios):
+        return []
+    text = (
+        f"p is small because {count(whole.n)} {work.sampling.rows.noun.many} were counted. Cramér’s V is "
+        f"at most {plain(math.ceil(100 * limits[1]) / 100, 2)} ({level(work.question.confidence)} "
+        "limits): the groups hardly differ."
+    )
+    return [Check(id="trifle", status="care", text=text)]
 
 
 def _combinations(

@@ -35,6 +35,11 @@ SEVERAL = [*TABLE["vary_with"], {"variable": "schooling"}, {"variable": "age"}]
 QUESTIONS: dict[str, dict[str, Any]] = {
     "crosstab": {**TABLE, "lens": "crosstab"},
     "crosstab strata": {**TABLE, "lens": "crosstab", "within": ["flooded"]},
+    "crosstab twice": {
+        "lens": "crosstab",
+        "outcome": {"variable": "diarrhoea", "event": ["1"]},
+        "vary_with": [{"variable": "vomiting"}],
+    },
     "crosstab several": {**TABLE, "lens": "crosstab", "vary_with": SEVERAL},
     "proportions": {**TABLE, "lens": "proportions"},
     "proportions strata": {

@@ -1587,6 +1587,26 @@ export interface components {
             value: string;
         };
         /**
+         * Agreement
+         * @description Kappa: which answers agree how much, the estimate with its limits, and the test that it is 0.
+         */
+        Agreement: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ];
+            /** Estimate */
+            estimate: number;
+            /** P */
+            p: number | null;
+            /**
+             * Weights
+             * @enum {string}
+             */
+            weights: "unweighted" | "linear" | "quadratic";
+        };
+        /**
          * Alike
          * @description Variables that may be the same, one or none of each data set, and why.
          */
@@ -1734,6 +1754,25 @@ export interface components {
             placed: string | null;
             /** Value */
             value: string;
+        };
+        /**
+         * AnswerTwice
+         * @description How common an answer was the first and the second time (0 to 1), and the change with its limits.
+         */
+        AnswerTwice: {
+            /** Change */
+            change: number;
+            /** Ci */
+            ci: [
+                number,
+                number
+            ];
+            /** First */
+            first: number;
+            /** Label */
+            label: string;
+            /** Second */
+            second: number;
         };
         /**
          * AnswerWithFigures
@@ -2086,6 +2125,17 @@ export interface components {
             place?: components["schemas"]["Placed"] | null;
             /** Version */
             version: number | null;
+        };
+        /**
+         * ChangeOdds
+         * @description Those who changed one way to those who changed the other; None where nobody changed one way.
+         */
+        ChangeOdds: {
+            ci: components["schemas"]["Interval"];
+            /** Estimate */
+            estimate: number;
+            /** Log Standard Error */
+            log_standard_error: number;
         };
         /** ChangedCount */
         ChangedCount: {
@@ -2729,6 +2779,7 @@ export interface components {
             map?: components["schemas"]["MapPanel"] | null;
             measures?: components["schemas"]["MeasuresPanel"] | null;
             tests?: components["schemas"]["EveryTestPanel"] | null;
+            twice?: components["schemas"]["TwicePanel"] | null;
             two_groups?: components["schemas"]["TwoGroupsPanel"] | null;
             where?: components["schemas"]["WherePanel"] | null;
         };
@@ -4523,7 +4574,7 @@ export interface components {
             /** Exact P */
             exact_p: number;
             /** Mid P */
-            mid_p: number;
+            mid_p: number | null;
         };
         /**
          * Measure
@@ -4632,6 +4683,20 @@ export interface components {
         Move: {
             /** Before */
             before: string | null;
+        };
+        /**
+         * Moved
+         * @description How many went from one answer to another, and back.
+         */
+        Moved: {
+            /** Back */
+            back: number;
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+            /** There */
+            there: number;
         };
         /**
          * MovedQuestion
@@ -7501,6 +7566,31 @@ export interface components {
             odds_ratio: number;
             /** P */
             p: number;
+        };
+        /**
+         * TwicePanel
+         * @description The same people asked twice, with the same answers: ``same`` of ``n`` said the same again. Tests are None where
+         *     nobody changed; ``mcnemar`` and ``change_odds`` (those who came to have the event to those who lost it) of two
+         *     answers only. ``greatest`` is the most kappa could be with these shares.
+         */
+        TwicePanel: {
+            /** Agreement */
+            agreement: components["schemas"]["Agreement"][];
+            /** Answers */
+            answers: components["schemas"]["AnswerTwice"][];
+            change_odds: components["schemas"]["ChangeOdds"] | null;
+            /** Greatest */
+            greatest: number | null;
+            homogeneity: components["schemas"]["ChiSquareTest"] | null;
+            homogeneity_bhapkar: components["schemas"]["ChiSquareTest"] | null;
+            mcnemar: components["schemas"]["McNemar"] | null;
+            /** Moved */
+            moved: components["schemas"]["Moved"][];
+            /** N */
+            n: number;
+            /** Same */
+            same: number;
+            symmetry: components["schemas"]["ChiSquareTest"] | null;
         };
         /**
          * TwoGroupsPanel

@@ -7,6 +7,7 @@ import ExactPanel from './ExactPanel.vue'
 import MapPanel from './MapPanel.vue'
 import MeasuresPanel from './MeasuresPanel.vue'
 import TestsPanel from './TestsPanel.vue'
+import TwicePanel from './TwicePanel.vue'
 import TwoGroups from './TwoGroups.vue'
 import WherePanel from './WherePanel.vue'
 
@@ -16,6 +17,7 @@ export const crosstab: LensView = {
     measures: MeasuresPanel,
     tests: TestsPanel,
     two_groups: TwoGroups,
+    twice: TwicePanel,
     exact: ExactPanel,
     where: WherePanel,
     map: MapPanel,

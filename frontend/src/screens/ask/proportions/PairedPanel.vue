@@ -16,6 +16,9 @@ const results = useResults<Schemas['ProportionsResults']>()
     <b>{{ points(found.difference) }} points</b> ({{ limits(found.ci, points) }}).
     {{ count(found.mcnemar.discordant[0]!) }} changed one way,
     {{ count(found.mcnemar.discordant[1]!) }} the other; McNemar’s exact test
-    {{ pEquals(found.mcnemar.exact_p) }}, mid-p {{ pValue(found.mcnemar.mid_p) }}.
+    {{ pEquals(found.mcnemar.exact_p)
+    }}<template v-if="found.mcnemar.mid_p !== null"
+      >, mid-p {{ pValue(found.mcnemar.mid_p) }}</template
+    >.
   </p>
 </template>

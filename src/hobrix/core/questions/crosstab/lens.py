@@ -9,6 +9,7 @@ from hobrix.core.questions.crosstab.reading import crosstab_reading, crosstab_wr
 from hobrix.core.questions.crosstab.several import each_with_outcome
 from hobrix.core.questions.crosstab.strata import pooled
 from hobrix.core.questions.crosstab.table import crosstab_table
+from hobrix.core.questions.crosstab.twice_panel import is_twice, twice
 from hobrix.core.questions.crosstab.work import CrosstabWork, work_on
 from hobrix.core.questions.estimates import Quantity, Unavailable
 from hobrix.core.questions.lens import Lens, Panel, Sheet
@@ -174,6 +175,13 @@ CROSSTAB = Lens[CrosstabWork](
             "exact test and odds ratio, difference, number needed",
             panels.two_groups,
             is_there=panels.has_two_groups,
+        ),
+        Panel(
+            "twice",
+            "Before and after",
+            "the same people twice: who changed, and how far both agree",
+            twice,
+            is_there=is_twice,
         ),
         Panel(
             "exact",

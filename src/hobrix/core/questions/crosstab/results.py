@@ -18,7 +18,7 @@ from hobrix.core.survey.two_way import RaoScott, WaldF
 from hobrix.core.tables.exact_two_by_two import ConditionalOddsRatio, FishersExact
 from hobrix.core.tables.independence import ChiSquareTest
 from hobrix.core.tables.interval import MaybeInfinite
-from hobrix.core.tables.paired import McNemar
+from hobrix.core.tables.paired import ChangeOdds, McNemar
 from hobrix.core.tables.stratified import GeneralizedTests
 from hobrix.core.tables.two_by_two import ZTest
 
@@ -227,6 +227,52 @@ class TwoGroupsPanel(Frozen):
     zero_cell: bool = False
 
 
+class AnswerTwice(Frozen):
+    """How common an answer was the first and the second time (0 to 1), and the change with its limits."""
+
+    label: str
+    first: float
+    second: float
+    change: float
+    ci: Limits
+
+
+class Moved(Frozen):
+    """How many went from one answer to another, and back."""
+
+    one: str
+    other: str
+    there: float
+    back: float
+
+
+class Agreement(Frozen):
+    """Kappa: which answers agree how much, the estimate with its limits, and the test that it is 0."""
+
+    weights: Literal["unweighted", "linear", "quadratic"]
+    estimate: float
+    ci: Limits
+    p: float | None
+
+
+class TwicePanel(Frozen):
+    """The same people asked twice, with the same answers: ``same`` of ``n`` said the same again. Tests are None where
+    nobody changed; ``mcnemar`` and ``change_odds`` (those who came to have the event to those who lost it) of two
+    answers only. ``greatest`` is the most kappa could be with these shares."""
+
+    n: float
+    same: float
+    answers: tuple[AnswerTwice, ...]
+    moved: tuple[Moved, ...]
+    symmetry: ChiSquareTest | None
+    homogeneity: ChiSquareTest | None
+    homogeneity_bhapkar: ChiSquareTest | None
+    mcnemar: McNemar | None
+    change_odds: ChangeOdds | None
+    agreement: tuple[Agreement, ...]
+    greatest: float | None
+
+
 class ExactPanel(Frozen):
     """None: not needed, or not wanted. ``drawn_instead``: there were too many tables to go through."""
 
@@ -285,6 +331,7 @@ class CrosstabPanels(Frozen):
     measures: MeasuresPanel | None = None
     tests: EveryTestPanel | None = None
     two_groups: TwoGroupsPanel | None = None
+    twice: TwicePanel | None = None
     exact: ExactPanel | None = None
     where: WherePanel | None = None
     map: MapPanel | None = None

@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 from django.test import Client
 
-from hobrix.core.data import Variable
+from hobrix.core.data import EachRow, Variable
 from hobrix.core.questions import Question, begin, finish, panel
 from hobrix.web.demo.load import load_demo
 from hobrix.web.studies import answers as answering
@@ -107,7 +107,7 @@ def everything_asked(study: Study) -> Iterator[tuple[DataSet, Question]]:
     for saved in study.questions.select_related("dataset"):
         question = Question.model_validate(saved.question)
         yield saved.dataset, question
-        yield saved.dataset, question.changed(counted_by={"kind": "each"})
+        yield saved.dataset, question.changed(counted_by=EachRow())
 
 
 @pytest.mark.django_db

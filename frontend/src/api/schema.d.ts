@@ -4294,6 +4294,41 @@ export interface components {
             question: components["schemas"]["Question"];
         };
         /**
+         * LevelShare
+         * @description The share (0 to 1) that would have the event with everybody in one category, all else as it is; against the
+         *     reference as a ratio and a difference, None for the reference itself. Limits are None where nothing tells how
+         *     much it varies.
+         */
+        LevelShare: {
+            /** Difference */
+            difference: number | null;
+            /** Difference Ci */
+            difference_ci: [
+                number,
+                number
+            ] | null;
+            /** Label */
+            label: string;
+            /** P */
+            p: number | null;
+            /** Ratio */
+            ratio: number | null;
+            /** Ratio Ci */
+            ratio_ci: [
+                number,
+                number
+            ] | null;
+            /** Share */
+            share: number;
+            /** Share Ci */
+            share_ci: [
+                number,
+                number
+            ] | null;
+            /** Value */
+            value: string;
+        };
+        /**
          * LikeVariable
          * @description As another variable's answers are distributed; categories are matched by value or label.
          */
@@ -5016,6 +5051,7 @@ export interface components {
              */
             lens: "odds";
             profile?: components["schemas"]["ProfilePanel"] | null;
+            shares?: components["schemas"]["SharesPanel"] | null;
             sorting?: components["schemas"]["SortingPanel"] | null;
             steps?: components["schemas"]["StepsPanel"] | null;
             unusual?: components["schemas"]["UnusualPanel"] | null;
@@ -6875,6 +6911,11 @@ export interface components {
             score_z_test: components["schemas"]["ShareTest"] | null;
             test: components["schemas"]["NamedTest"] | null;
         };
+        /** SharesPanel */
+        SharesPanel: {
+            /** Variables */
+            variables: components["schemas"]["VariableShares"][];
+        };
         /** SharesTestsPanel */
         SharesTestsPanel: {
             chi_square_homogeneity: components["schemas"]["ChiSquareTest"] | null;
@@ -7817,6 +7858,18 @@ export interface components {
             title: string;
             /** Unit */
             unit: string;
+            /** Variable */
+            variable: string;
+        };
+        /**
+         * VariableShares
+         * @description A variable in categories, its reference first.
+         */
+        VariableShares: {
+            /** Levels */
+            levels: components["schemas"]["LevelShare"][];
+            /** Title */
+            title: string;
             /** Variable */
             variable: string;
         };

@@ -105,6 +105,18 @@ def average_difference(there: MeanProbability, here: MeanProbability, found: Fit
     return _effect(there.value - here.value, there.slope - here.slope, found)
 
 
+def share(mean: MeanProbability, found: Fit) -> AverageEffect:
+    """A mean p with its standard error."""
+    return _effect(mean.value, mean.slope, found)
+
+
+def log_ratio(there: MeanProbability, here: MeanProbability, found: Fit) -> AverageEffect:
+    """ln of the ratio of two mean probabilities (standardisation: Lane & Nelder 1982, Biometrics 38:613), by the delta
+    method."""
+    slope = there.slope / there.value - here.slope / here.value
+    return _effect(math.log(there.value / here.value), slope, found)
+
+
 def mean_steepness(data: Patterns, found: Fit) -> MeanProbability:
     """Mean of p (1 - p) over people, with its derivatives by the coefficients."""
     n = float(data.trials.sum())

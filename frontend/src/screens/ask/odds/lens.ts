@@ -6,6 +6,7 @@ import FitPanel from './FitPanel.vue'
 import OddsSheet from './OddsSheet.vue'
 import PaperTable from './PaperTable.vue'
 import ProfilePanel from './ProfilePanel.vue'
+import SharesPanel from './SharesPanel.vue'
 import SortingPanel from './SortingPanel.vue'
 import StepsPanel from './StepsPanel.vue'
 import UnusualPanel from './UnusualPanel.vue'
@@ -14,6 +15,7 @@ export const odds: LensView = {
   sheet: OddsSheet,
   panels: {
     profile: ProfilePanel,
+    shares: SharesPanel,
     steps: StepsPanel,
     fit: FitPanel,
     sorting: SortingPanel,

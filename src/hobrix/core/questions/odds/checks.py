@@ -11,6 +11,7 @@ import numpy as np
 from hobrix.core.questions.answer import Check, Counted, Remedy, in_order
 from hobrix.core.questions.asked_twice import is_asked_twice
 from hobrix.core.questions.odds.results import OddsModel, OddsResults, OddsTerm
+from hobrix.core.questions.odds.shares_panel import has_shares
 from hobrix.core.questions.odds.work import OddsWork
 from hobrix.core.questions.rows_checks import rows_checks
 from hobrix.core.questions.shared_checks import counting_checks
@@ -42,7 +43,7 @@ def odds_checks(work: OddsWork, results: OddsResults, counted: Counted) -> list[
         *_fragile_reference(model),
         *_same_people(work, model),
         *_absent(work, model),
-        *(_common_event(results.event_label, model) if work.has_probabilities else []),
+        *(_common_event(work, results.event_label, model) if work.has_probabilities else []),
         *_unit(work, model),
         *_small(model),
         *_collinear(model),
@@ -194,7 +195,7 @@ def _single(model: OddsModel) -> list[OddsTerm]:
     return [term for term in model.terms if term.together_with is None]
 
 
-def _common_event(event: str, model: OddsModel) -> list[Check]:
+def _common_event(work: OddsWork, event: str, model: OddsModel) -> list[Check]:
     """Where the event is common, over all or in a category, odds ratios are not ratios of shares."""
     where = f"({percent(model.share)})"
     if model.share < COMMON:
@@ -212,7 +213,8 @@ def _common_event(event: str, model: OddsModel) -> list[Check]:
         f"“{event}” is common {where}, so an odds ratio is further from 1 than the ratio of shares: do "
         "not read it as “times as common”. The average difference in probability stands beside it."
     )
-    return [Check(id="common_event", status="care", text=text)]
+    there = (Remedy(label="See ratios of shares", panel="shares"),) if has_shares(work) else ()
+    return [Check(id="common_event", status="care", text=text, remedies=there)]
 
 
 def _unit(work: OddsWork, model: OddsModel) -> list[Check]:

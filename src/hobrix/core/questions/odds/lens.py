@@ -20,6 +20,7 @@ from hobrix.core.questions.odds.printed import PANELS, methods, tables
 from hobrix.core.questions.odds.profile_panel import has_probabilities, profile
 from hobrix.core.questions.odds.reading import moved, odds_reading, odds_write_up
 from hobrix.core.questions.odds.rows import average_differences, column_names, terms_of
+from hobrix.core.questions.odds.shares_panel import has_shares, shares
 from hobrix.core.questions.odds.sorting_panel import is_counted, sorts
 from hobrix.core.questions.odds.steps_panel import steps
 from hobrix.core.questions.odds.unusual_panel import can_look_at_rows, unusual, without_rows
@@ -317,6 +318,13 @@ ODDS = Lens[OddsWork](
             "predicted probability of somebody like this",
             profile,
             is_there=has_probabilities,
+        ),
+        Panel(
+            "shares",
+            "Ratios of shares",
+            "how many times as common, with all else the same",
+            shares,
+            is_there=has_shares,
         ),
         Panel("steps", "Step by step", "what each step gains", steps),
         Panel("fit", "How well it fits", "predicted against observed, bending", fit, checks=True),

@@ -400,11 +400,40 @@ class ProfilePanel(Frozen):
     curve: ProbabilityCurve | None
 
 
+class LevelShare(Frozen):
+    """The share (0 to 1) that would have the event with everybody in one category, all else as it is; against the
+    reference as a ratio and a difference, None for the reference itself. Limits are None where nothing tells how
+    much it varies."""
+
+    value: str
+    label: str
+    share: float
+    share_ci: Limits | None
+    ratio: float | None
+    ratio_ci: Limits | None
+    difference: float | None
+    difference_ci: Limits | None
+    p: float | None
+
+
+class VariableShares(Frozen):
+    """A variable in categories, its reference first."""
+
+    variable: str
+    title: str
+    levels: tuple[LevelShare, ...]
+
+
+class SharesPanel(Frozen):
+    variables: tuple[VariableShares, ...]
+
+
 class OddsPanels(Frozen):
     """What was opened."""
 
     lens: Literal["odds"] = "odds"
     profile: ProfilePanel | None = None
+    shares: SharesPanel | None = None
     steps: StepsPanel | None = None
     fit: FitPanel | None = None
     sorting: SortingPanel | None = None

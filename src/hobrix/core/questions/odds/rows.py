@@ -337,14 +337,24 @@ def _effects_of(
             column = holding[0][1][0]
             return [effects.average_slope_of_column(steepness(), model.found, column)]
         return [effects.average_slope(_slopes(model, part), model.found)]
-    if len(holding) == 1:
-        means = effects.mean_probabilities_of_categories(model.data, model.found, holding[0][1])
-    else:
-        means = [
-            effects.mean_probability(_set_to(model, part, code), model.found)
-            for code in (part.base, *part.codes)
-        ]
+    means = means_of(model, part)
     return [effects.average_difference(mean, means[0], model.found) for mean in means[1:]]
+
+
+def means_of(model: Fitted, part: Part) -> list[effects.MeanProbability]:
+    """The mean probability with everybody set to the reference of a categorical variable, then to each of its other
+    categories, all else as it is."""
+    holding = [
+        at
+        for term, at in zip(model.terms, model.places, strict=True)
+        if part.name in [each.name for each in term.parts]
+    ]
+    if len(holding) == 1:
+        return effects.mean_probabilities_of_categories(model.data, model.found, holding[0])
+    return [
+        effects.mean_probability(_set_to(model, part, code), model.found)
+        for code in (part.base, *part.codes)
+    ]
 
 
 def _stretches(model: Fitted) -> Iterator[tuple[dict[str, FloatArray], FloatArray, slice]]:

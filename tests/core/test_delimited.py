@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from hobrix.core.data import Coded, Measured
 from hobrix.core.errors import FormatError
-from hobrix.core.formats import DelimitedOptions, Table, delimited, read_delimited
+from hobrix.core.formats import DelimitedOptions, Table, read_delimited, rectangle
 
 
 def read(text: str | bytes, **options: object) -> Table:
@@ -208,14 +208,20 @@ def test_fast_and_explained_ways_read_the_same() -> None:
         'a,b\n1,2\n3,"open\n',
         "a,b\n1,2\n3,4,5\n",
         'a,b\n5" pipe,x\n3" pipe,y\n',
+        'a,b\n"",1\n2,""\n"",""\n',
+        'a,b\n"","\n2"\n',
+        'a,b\n""x,1\n',
+        "a,b\n\n1,2\n",
+        "a,b\n1,2",
     ],
 )
 def test_looking_at_parts_finds_the_same_as_looking_at_the_whole(
     text: str, part: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    whole = delimited._is_rectangular(text.encode(), ",")
-    monkeypatch.setattr(delimited, "_PART", part)
-    assert delimited._is_rectangular(text.encode(), ",") == whole
+    whole = rectangle.is_rectangular(text.encode(), ",")
+    monkeypatch.setattr(rectangle, "_PART", part)
+    monkeypatch.setattr(rectangle, "_IN_CACHE", part)
+    assert rectangle.is_rectangular(text.encode(), ",") == whole
 
 
 @given(st.lists(st.integers(1, 5), min_size=1, max_size=40), st.booleans())
@@ -229,3 +235,21 @@ def test_no_ragged_row_slips_through(widths: list[int], quoted: bool) -> None:
     else:
         with pytest.raises(FormatError, match="cells where the header has 3"):
             read_delimited(data, DelimitedOptions(delimiter=","))
+
+
+@pytest.mark.parametrize(
+    ("text", "plain"),
+    [
+        ("a,b\n1,2\n", True),
+        ('a,b\n"",2\n1,""\n', True),
+        ("a,b\n1\n", False),
+        ("a,b\n\n1,2\n", False),
+        ('a,b\n"x",2\n', None),
+        ('a,b\n"",",2\n', None),
+        ('a,b\n""",""\n', None),
+        ('a,b\nx"",2\n', None),
+    ],
+)
+def test_quotes_of_empty_cells_need_no_careful_look(text: str, plain: bool | None) -> None:
+    array = np.frombuffer(text.encode(), dtype=np.uint8)
+    assert rectangle._plainly(array, ",", 1) is plain

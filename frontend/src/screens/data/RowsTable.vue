@@ -29,10 +29,9 @@ const isNumber = computed(() =>
 
 /** A browser draws no page longer than this. */
 const MOST = 1_000_000
-const listed = computed(() => Math.min(props.dataset.rows, MOST))
 const rows = useVirtualizer(
   computed(() => ({
-    count: listed.value,
+    count: Math.min(props.dataset.rows, MOST),
     getScrollElement: () => place.value ?? null,
     estimateSize: () => HEIGHT,
     overscan: 12,
@@ -101,7 +100,7 @@ function cell(row: number, column: number): { text: string; missing: boolean } {
     <p class="switch">
       <span class="quiet"
         >{{ count(dataset.rows) }} {{ dataset.noun_many
-        }}{{ listed < dataset.rows ? `, the first ${count(listed)} of them` : '' }}, shown as</span
+        }}{{ dataset.rows > MOST ? `, the first ${count(MOST)} of them` : '' }}, shown as</span
       >
       <button class="act" :aria-pressed="!showsCodes" @click="showsCodes = false">labels</button>
       <button class="act" :aria-pressed="showsCodes" @click="showsCodes = true">

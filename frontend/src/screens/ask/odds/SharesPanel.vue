@@ -8,7 +8,8 @@ defineProps<{ found: Schemas['SharesPanel'] }>()
 
 <template>
   <p class="quiet">
-    What share would have the event if everybody were in one category, and all else stayed as it is.
+    Shares with the event by the model, with everybody set to one category after the other and all
+    else as it is. That does not show that changing the category would change the share.
   </p>
   <div class="scroll">
     <table v-for="variable in found.variables" :key="variable.variable" class="plain">

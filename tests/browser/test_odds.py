@@ -39,9 +39,12 @@ def test_a_term_is_told_how_to_enter(
     units.press("Enter")
     expect(answer.get_by_role("rowheader", name="per 10 years")).to_be_visible()
     page.keyboard.press("Escape")
+    # What is closing must not be taken for what opens next.
+    expect(page.get_by_role("dialog")).to_have_count(0)
     expect(page.get_by_label("Question", exact=True)).to_contain_text("Age of head per 10 years")
     # The first variable and age act together; the odds ratios stand within ages then.
     page.get_by_title("How Age of head enters").click()
+    expect(units).to_have_value("10")
     page.get_by_role("combobox", name="Let it act together with").press("ArrowDown")
     page.get_by_role("option", name="Water source").click()
     expect(answer).to_contain_text("No clear sign that the odds ratios of Age of head differ by")

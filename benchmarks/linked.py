@@ -88,7 +88,7 @@ def _measure(place: Path, home: Path, rows: int) -> None:
     from django.conf import settings
     from django.contrib.auth import get_user_model
 
-    from hobrix.web.studies.linking import link
+    from hobrix.web.studies.linked_codebook import link
     from hobrix.web.studies.models import Membership, Place, Study
 
     settings.BESIDE = False

@@ -64,7 +64,9 @@ class LocalCluster:
             capture_output=True,
             text=True,
         ).stdout.split()
-        return [int(pid) for pid in found]
+        # Those that a worker of this cluster started, which are of its session.
+        own = {worker.pid for worker in self.workers}
+        return [int(pid) for pid in found if os.getsid(int(pid)) in own]
 
     def stop(self) -> None:
         for process in (*self.workers, self.master):

@@ -251,7 +251,7 @@ def test_a_number_with_too_many_values_is_asked_about_in_bands(
     settings: Any,
     brought: DataSet,
 ) -> None:
-    monkeypatch.setattr("hobrix.web.studies.linking.MOST_VALUES", 500)
+    monkeypatch.setattr("hobrix.web.studies.linked_codebook.MOST_VALUES", 500)
     url = f"/api/studies/{linked.study_id}/datasets/{linked.id}"
     assert owner.post(f"{url}/read-again").status_code == 202
     work()
@@ -259,10 +259,19 @@ def test_a_number_with_too_many_values_is_asked_about_in_bands(
     entries = {e["variable"]["name"]: e for e in owner.get(f"{url}/codebook").json()}
     assert "rounded to 3 digits or fewer" in entries["income"]["to_look_at"][0]
     assert sum(entries["income"]["summary"]["counts"]) == ROWS
+    # A value is looked for among the rows, not among what was rounded.
+    income = people()["income"][7]
+    seen = owner.get(f"{url}/values", {"value": repr(income)}).json()
+    assert [(each["variable"], each["n"]) for each in seen] == [("income", 1)]
+    assert owner.get(f"{url}/values", {"value": "river"}).json()[0]["variable"] == "source"
     prepared_alike(owner, linked, brought)
     bands = {"step": "band", "variable": "income", "name": "incomes", "cuts": [200, 400, 800]}
     for dataset in (linked, brought):
         assert step(owner, dataset, **bands).status_code == 201
+    # What the codebook shows is rounded; what is asked never is.
+    alone = {"lens": "distribution", "outcome": {"variable": "income"}}
+    there, here = (ask(dataset, alone) for dataset in (linked, brought))
+    alike(*(without_single_rows(r.json()["answer"]) for r in (there, here)))
     settings.MOST_PATTERNS = 1000
     raw = {**CROSSTAB, "lens": "odds", "within": [], "allowing_for": [{"variable": "income"}]}
     refused = ask(linked, raw)
@@ -343,6 +352,15 @@ def test_a_file_that_changes_or_goes_away(
     job = Job.objects.get(id=owner.post(url).json()["id"])
     work()
     assert ask(linked, CROSSTAB).json()["answer"]["counted"]["surveyed"] == 800
+
+
+def test_neither_what_was_kept_nor_what_was_answered_outlives_a_change_of_the_files(
+    linked: DataSet, ask: Callable[..., Any], place: Path
+) -> None:
+    assert ask(linked, CROSSTAB).status_code == 200
+    people(9).slice(0, 400).write_parquet(place / "flood" / "part-1.parquet")
+    answers_in_words(ask(linked, CROSSTAB), "have changed since", "Read it again")
+    answers_in_words(ask(linked, {**CROSSTAB, "within": []}), "have changed since")
 
 
 def test_a_place_that_is_away_is_said_and_answers_again(

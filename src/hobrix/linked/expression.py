@@ -9,6 +9,8 @@ from typing import Any, Literal
 
 import ibis
 
+from hobrix.core.data.column import as_number
+
 # What a column holds, as far as counting goes: numbers, words, or what is written as words.
 Holds = Literal["number", "text", "other"]
 TABLE, ROWS = "data", "rows_alike"
@@ -100,6 +102,19 @@ def rounded(fields: Sequence[Field], name: str, digits: int, most: int) -> Any:
 def _finite(number: Any) -> Any:
     """NaN and infinity are no numbers here, on any engine."""
     return ibis.ifelse(number.isnan() | number.isinf(), ibis.null("float64"), number)
+
+
+def holding(fields: Sequence[Field], name: str, value: str) -> Any | None:
+    """How many rows hold a value, written as people write it; None where the field holds no such thing."""
+    place = next(i for i, field in enumerate(fields) if field.name == name)
+    sought: float | str | None = value
+    if fields[place].holds == "number":
+        sought = as_number(value)
+    if sought is None:
+        return None
+    table = table_of(fields)
+    found = table.filter(table[f"c{place}"] == sought)
+    return found.aggregate(**{ROWS: found.count()})
 
 
 def _answers(number: Any, missing: tuple[float, ...]) -> Any:

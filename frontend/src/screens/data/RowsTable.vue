@@ -27,8 +27,7 @@ const isNumber = computed(() =>
   (codebook.data.value ?? []).map(({ variable }) => variable.kind === 'numeric'),
 )
 
-/** A browser draws no page longer than this. */
-const MOST = 1_000_000
+const MOST = 1_000_000 // a browser draws no page longer than so many rows
 const rows = useVirtualizer(
   computed(() => ({
     count: Math.min(props.dataset.rows, MOST),

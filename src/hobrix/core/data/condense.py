@@ -15,6 +15,8 @@ class About:
     names: tuple[str, ...]
     weights: str | None = None
     rounded: Mapping[str, float] = field(default_factory=dict)
+    # Whether it is only looked at, as in the codebook: numbers may be seen roughly then, and as they were read.
+    is_look: bool = False
 
 
 @dataclass(frozen=True)
@@ -28,6 +30,7 @@ class Needed:
     weights: str | None = None
     # Variables of the file that are rounded where they are, and to what.
     rounded: Mapping[str, float] = field(default_factory=dict)
+    is_look: bool = False
 
     @property
     def names(self) -> tuple[str, ...]:
@@ -57,4 +60,5 @@ def needed(about: About, state: Prepared, in_bands: Container[str]) -> Needed:
         bands={name: bands[name] for name in sorted(bands)},
         weights=None if about.weights in columns else about.weights,
         rounded={k: v for k, v in about.rounded.items() if k in columns and k not in parents},
+        is_look=about.is_look,
     )

@@ -91,12 +91,19 @@ def _against(pair: Pair, head: tuple[str, str], apart: Apart) -> Against:
     )
 
 
+def has_same_answers(pair: Pair) -> bool:
+    """Whether both variables have the same answers in the same order."""
+    first, second = (
+        [category.label for category in used.variable.categories]
+        for used in (pair.explanatory, pair.outcome)
+    )
+    return first == second
+
+
 def mcnemar_of(pair: Pair) -> paired.McNemar | None:
     """For two variables with the same two answers, such as the same question before and after;
     weights have no form of it."""
-    variables = (pair.explanatory.variable, pair.outcome.variable)
-    answers = [[category.label for category in variable.categories] for variable in variables]
-    if pair.counts.shape != (2, 2) or answers[0] != answers[1] or pair.question.is_designed:
+    if pair.counts.shape != (2, 2) or not has_same_answers(pair) or pair.question.is_designed:
         return None
     return paired.mcnemar(pair.counts)
 

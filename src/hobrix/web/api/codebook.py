@@ -21,9 +21,9 @@ from hobrix.core.data import (
 from hobrix.core.data.spelling import spelled_twice, twins_in_words
 from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.jobs.running import follow
+from hobrix.web.studies import linking
 from hobrix.web.studies.access import MAY_CHANGE, dataset_for
 from hobrix.web.studies.frames import Workspace, workspace_of
-from hobrix.web.studies.linking import refuse_linked
 from hobrix.web.studies.models import CodebookEntry, DataSet, PreparationStep
 from hobrix.web.studies.preparing import SeenOld, add_step, preview, redo, turn, undo, version_of
 from hobrix.web.studies.summaries import Summary, rows_with, summary_of
@@ -134,7 +134,9 @@ def preview_weights(
 ) -> WeightsLook:
     """Weights before and after a step that makes them; nothing is kept."""
     dataset = dataset_for(request.user, study_id, dataset_id)
-    refuse_linked(dataset, "weights are made where rows are. Bring the file in to make them.")
+    linking.refuse_linked(
+        dataset, "weights are made where rows are. Bring the file in to make them."
+    )
     return look_at_weights(body.step, workspace_of(dataset).frame())
 
 
@@ -146,12 +148,16 @@ def find_value(
     value: Annotated[str, Field(min_length=1, max_length=300)],
 ) -> list[ValueFound]:
     """The variables of the file in which a value stands, and in how many rows."""
-    workspace = workspace_of(dataset_for(request.user, study_id, dataset_id))
+    dataset = dataset_for(request.user, study_id, dataset_id)
+    workspace, roughly = workspace_of(dataset), linking.large(dataset)
     found = []
     for name, variable in workspace.state.variables.items():
         if name in workspace.state.made:
             continue
-        n = workspace.how_many(name, rows_with(workspace.source(name), value))
+        if name in roughly:
+            n = linking.rows_with(dataset, name, value)
+        else:
+            n = workspace.how_many(name, rows_with(workspace.source(name), value))
         if n:
             is_missing = any(code.value == value for code in variable.missing)
             found.append(ValueFound(variable=name, n=n, is_missing=is_missing))

@@ -20,7 +20,7 @@ from hobrix.core.progress import Stopped
 from hobrix.web.jobs.models import Job, JobKind, JobState
 from hobrix.web.studies.bringing import behind, change_recipe, make, make_again, resting_on
 from hobrix.web.studies.importing import TellDoing, import_file
-from hobrix.web.studies.linking import link, read_again
+from hobrix.web.studies.linked_codebook import link, read_again
 from hobrix.web.studies.models import DataSet, Study
 from hobrix.web.studies.replacing import replace_file
 

@@ -19,7 +19,7 @@ from hobrix.core.progress import Tell, quietly
 from hobrix.core.questions import Question
 from hobrix.core.questions.wording import listed, number
 from hobrix.web.studies.frames import Workspace, frame_of, prepared, workspace_of
-from hobrix.web.studies.linking import TooMany, nearest_step, numbers
+from hobrix.web.studies.linking import TooMany, changed_to, nearest_step, numbers
 from hobrix.web.studies.models import DataSet
 
 
@@ -31,6 +31,8 @@ def mark_of(dataset: DataSet, question: Question) -> str:
     names = set(marks) if by_rows else named_in(question, marks)
     names |= named_by_all(dataset) & set(marks)
     told = [_of_all(dataset), *(f"{name}={marks[name]}" for name in sorted(names))]
+    if dataset.is_linked:
+        told.append(changed_to(dataset))
     return hashlib.sha256("|".join(told).encode()).hexdigest()
 
 

@@ -125,8 +125,9 @@ class Workspace:
         self._tell = tell
 
     def over(self, names: Iterable[str]) -> "Workspace":
-        """The same for these variables together, which decides what is counted where rows stay elsewhere."""
-        about = About(tuple(names))
+        """The same to look at these variables together, which decides what is counted where rows stay
+        elsewhere: what the codebook kept of them, in which numbers may be rounded."""
+        about = About(tuple(names), is_look=True)
         return Workspace(self.dataset, self.state, strict=self.strict, about=about, tell=self._tell)
 
     def on(self, rows: PatternTable) -> "Workspace":

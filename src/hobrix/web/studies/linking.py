@@ -1,22 +1,18 @@
-"""Data sets whose rows stay where they are: read their codebook there, count there, keep what was counted."""
+"""Data sets whose rows stay where they are: count there, and keep what was counted."""
 
 import json
 import math
 from collections.abc import Iterable, Mapping
 from dataclasses import asdict, replace
-from typing import Any
-from uuid import UUID
 
 import polars as pl
 from django.conf import settings
-from django.db import transaction
-from django.db.models import F, Sum
+from django.db.models import Sum
 from django.utils import timezone
 
-from hobrix.core.data import Frozen, Variable, propose
+from hobrix.core.data import Frozen, Variable
 from hobrix.core.data.column import as_number
 from hobrix.core.data.condense import Needed
-from hobrix.core.data.inference import Proposal, missing_in_many
 from hobrix.core.data.steps import Band
 from hobrix.core.errors import HobrixError
 from hobrix.core.progress import Tell, quietly
@@ -26,13 +22,8 @@ from hobrix.linked.engine import Engine, engine_for
 from hobrix.linked.expression import Bands, Field, Holds, Nearest
 from hobrix.linked.patterns import PatternTable, in_order, unpacked
 from hobrix.linked.place import PlaceError
-from hobrix.web.studies.importing import TellDoing, quiet
-from hobrix.web.studies.models import CodebookEntry, DataSet, KeptPatterns, Place, Study
+from hobrix.web.studies.models import DataSet, KeptPatterns, Place
 
-# A variable with more different values than this is seen rounded in the codebook, and counted in bands.
-MOST_VALUES = 200_000
-# What rounded numbers keep of their digits.
-DIGITS = 3
 _CHANGED = (
     "The data of “{name}” have changed since its codebook was read there. Choose “Read it again” on Data, so "
     "that categories and counts are those of now."
@@ -109,11 +100,17 @@ def patterns_of(
     }
     for name, size in needed.rounded.items():
         made[name] = Nearest(name, size, _codes(variables[name]))
-    keys = [_key(name, made.get(name)) for name in (*needed.columns, *needed.bands)]
+    seen_roughly = large(dataset) if needed.is_look and len(needed.names) == 1 else set()
+    keys = [
+        rough(name) if name in seen_roughly else _key(name, made.get(name))
+        for name in (*needed.columns, *needed.bands)
+    ]
     if needed.weights is not None:
         keys.append(f"{needed.weights}|added up")
     known = _kept(dataset, found.mark, keys)
     if known is not None:
+        if not needed.is_look and changed_to(dataset):
+            raise PlaceError(_CHANGED.format(name=dataset.name))
         return PatternTable(needed.names, known.table, is_kept=True, key=tuple(keys))
     engine = engine_at(dataset.place)
     fields = [Field(field.name, field.holds) for field in found.fields]
@@ -125,7 +122,7 @@ def patterns_of(
     _refuse_changed(dataset, engine, found)
     if len(table) > most:
         raise _too_many(needed, variables, large(dataset))
-    _keep(dataset, found.mark, keys, table)
+    keep(dataset, found.mark, keys, table, is_codebook=needed.is_look)
     return replace(table, key=tuple(keys))
 
 
@@ -152,9 +149,15 @@ def _key(name: str, made: Bands | Nearest | None) -> str:
     return name if made is None else f"{name}|{json.dumps(asdict(made))}"
 
 
+def rough(name: str) -> str:
+    """What the codebook keeps of a variable with too many values, which no question is answered from."""
+    return f"{name}|as the codebook shows it"
+
+
 def nearest_step(dataset: DataSet, name: str) -> float | None:
     """A step that reads well and leaves about a hundred different numbers; None where there are none."""
-    values = dataset.patterns.filter(is_codebook=True, names=[name]).first()
+    key = rough(name) if name in large(dataset) else name
+    values = dataset.patterns.filter(is_codebook=True, names=[key]).first()
     if values is None:
         return None
     numbers = unpacked([name], bytes(values.data)).table["c0"]
@@ -163,6 +166,16 @@ def nearest_step(dataset: DataSet, name: str) -> float | None:
         return None
     size = 10.0 ** math.floor(math.log10((high - low) / 100))
     return next(size * k for k in (1, 2, 5, 10) if size * k >= (high - low) / 100)
+
+
+def changed_to(dataset: DataSet) -> str:
+    """The mark of the files as they are now, where it is another than when the codebook was read; blank where it
+    is not, or where nobody can tell because the place is away: what was counted then still holds."""
+    try:
+        now = engine_at(dataset.place).place.mark(dataset.table)
+    except PlaceError:
+        return ""
+    return "" if now == found_of(dataset).mark else now
 
 
 def _refuse_changed(dataset: DataSet, engine: Engine, found: Found) -> None:
@@ -201,7 +214,7 @@ def _kept(dataset: DataSet, mark: str, keys: list[str]) -> PatternTable | None:
     return None
 
 
-def _keep(
+def keep(
     dataset: DataSet, mark: str, keys: list[str], table: PatternTable, *, is_codebook: bool = False
 ) -> None:
     """Keep what was counted; what was not used for longest goes where there is no room."""
@@ -228,141 +241,17 @@ def _keep(
         taken -= size
 
 
-def link(
-    study: Study, user: Any, place: str, table: str, dataset_id: UUID, tell: TellDoing = quiet
-) -> DataSet:
-    """A data set of a table whose rows stay where they are.
+def rows_with(dataset: DataSet, name: str, value: str) -> int:
+    """How many rows there hold a value, of a variable that the codebook shows roughly.
 
     Raises:
-        PlaceError: it cannot be read there.
+        PlaceError: they cannot be counted now.
     """
-    read = _Read(engine_at(place), table, tell)
-    dataset = DataSet(
-        id=dataset_id,
-        study=study,
-        imported_by=user,
-        name=table.removesuffix(".parquet")[:200],
-        counted_by={"kind": "each"},
-        place=place,
-        table=table,
-        is_draft=False,
-        **read.fields,
-    )
-    with transaction.atomic():
-        dataset.save(force_insert=True)
-        read.keep(dataset)
-    return dataset
-
-
-def read_again(dataset: DataSet, tell: TellDoing = quiet) -> None:
-    """The codebook as the data are now; steps are applied to it as far as they fit.
-
-    Raises:
-        PlaceError: it cannot be read there.
-    """
-    read = _Read(engine_at(dataset.place), dataset.table, tell)
-    with transaction.atomic():
-        dataset.entries.all().delete()
-        dataset.patterns.all().delete()
-        DataSet.objects.filter(pk=dataset.pk).update(version=F("version") + 1, **read.fields)
-        dataset.refresh_from_db()
-        read.keep(dataset)
-
-
-class _Read:
-    """The codebook of a table, read by its engine: a count of the values of each column."""
-
-    def __init__(self, engine: Engine, table: str, tell: TellDoing) -> None:
-        tell(0.0, "Looking at its columns")
-        mark = engine.place.mark(table)
-        columns = engine.columns(table)
-        remarks = [
-            f"{column.name} holds lists, records or bytes, and is left out."
-            for column in columns
-            if column.holds is None
-        ]
-        fields = [Field(c.name, c.holds) for c in columns if c.holds is not None]
-        if not fields:
-            raise PlaceError(f"“{table}” has no column that holds answers.")
-        rows = engine.rows(table)
-        if not rows:
-            raise PlaceError(f"“{table}” has columns but no rows.")
-        self.tables: list[PatternTable] = []
-        self.proposals: list[Proposal] = []
-        found = []
-        for i, field in enumerate(fields):
-            share = len(fields)
-
-            def told(part: float, i: int = i, field: Field = field, share: int = share) -> None:
-                tell(
-                    0.02 + 0.96 * (i + part) / share, f"Counting {field.name} ({i + 1} of {share})"
-                )
-
-            counted, is_large = _values(engine, table, fields, field, told)
-            found.append(FoundField(name=field.name, holds=field.holds, is_large=is_large))
-            self.tables.append(counted)
-            self.proposals.append(_proposed(counted, field.name, is_large=is_large))
-        if engine.place.mark(table) != mark:
-            raise PlaceError(f"“{table}” changed while it was being read. Link it again.")
-        self.mark = mark
-        self.fields: dict[str, Any] = {
-            "rows": rows,
-            "remarks": [*remarks, *missing_in_many(self.proposals)],
-            "linked": Found(mark=mark, fields=tuple(found)).model_dump(mode="json"),
-        }
-
-    def keep(self, dataset: DataSet) -> None:
-        CodebookEntry.objects.bulk_create(
-            CodebookEntry(
-                dataset=dataset,
-                position=position,
-                name=proposal.variable.name,
-                variable=proposal.variable.model_dump(mode="json"),
-                reason=proposal.reason,
-                to_look_at=list(proposal.to_look_at),
-            )
-            for position, proposal in enumerate(self.proposals)
-        )
-        for table in self.tables:
-            _keep(dataset, self.mark, list(table.names), table, is_codebook=True)
-
-
-def _values(
-    engine: Engine, table: str, fields: list[Field], field: Field, tell: Tell
-) -> tuple[PatternTable, bool]:
-    """The values of a column with their rows, rounded where there are too many."""
-    asked = expression.counted(fields, [field.name], {}, MOST_VALUES)
-    found = engine.ask(table, fields, asked, tell)
-    is_large = found.height > MOST_VALUES
-    if is_large and field.holds != "number":
-        # Free text or a key: what it says of itself is enough.
-        found = found.head(MOST_VALUES)
-    digits = DIGITS
-    while is_large and field.holds == "number" and found.height > MOST_VALUES and digits:
-        asked = expression.rounded(fields, field.name, digits, MOST_VALUES)
-        found = engine.ask(table, fields, asked, tell)
-        digits -= 1
-    return in_order(found, [field.name]), is_large
-
-
-def _proposed(counted: PatternTable, name: str, *, is_large: bool) -> Proposal:
-    # The order of the file is not known there: common answers come first, and one of them is the reference.
-    common = replace(
-        counted, table=counted.table.sort(expression.ROWS, "c0", descending=[True, False])
-    )
-    proposal = propose(name, common.source(name), counted.rows)
-    reason = proposal.reason.replace("in the order of the file", "the most common first")
-    proposal = replace(proposal, reason=reason)
-    if not is_large:
-        return proposal
-    kind = proposal.variable.kind
-    look = (
-        f"More than {MOST_VALUES:,} different values: pictures here are of numbers rounded to {DIGITS} "
-        "digits or fewer. Band it to ask with it."
-        if kind == "numeric"
-        else f"More than {MOST_VALUES:,} different values, of which only some are looked at."
-    )
-    return Proposal(proposal.variable, proposal.reason, (look, *proposal.to_look_at))
+    fields = [Field(field.name, field.holds) for field in found_of(dataset).fields]
+    asked = expression.holding(fields, name, value)
+    if asked is None:
+        return 0
+    return int(engine_at(dataset.place).ask(dataset.table, fields, asked)[expression.ROWS][0])
 
 
 def page_of(dataset: DataSet, offset: int, limit: int) -> PatternTable:

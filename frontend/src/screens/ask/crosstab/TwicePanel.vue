@@ -1,5 +1,7 @@
 <script setup lang="ts">
 /** The same people twice: shares before and after, who changed to what, and how far both agree. */
+import { computed } from 'vue'
+
 import type { Schemas } from '@/api/types'
 import { count, limits, percent, pEquals, points, pValue, statistic, two } from '@/design/numbers'
 import { useAsking } from '../useAsking'
@@ -14,7 +16,9 @@ const kinds = {
 }
 /** Of all who went between two answers, the share that went one way, for the bar. */
 const share = ({ there, back }: Schemas['Moved']) => (100 * there) / (there + back)
-const most = Math.max(...props.found.moved.map(({ there, back }) => there + back), 1)
+const most = computed(() =>
+  Math.max(...props.found.moved.map(({ there, back }) => there + back), 1),
+)
 </script>
 
 <template>
@@ -24,7 +28,7 @@ const most = Math.max(...props.found.moved.map(({ there, back }) => there + back
   </p>
   <table class="plain">
     <caption class="quiet">
-      Shares of each answer
+      Shares of each answer; limits of the change are Newcombe’s
     </caption>
     <thead>
       <tr>

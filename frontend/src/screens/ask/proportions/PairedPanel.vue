@@ -13,7 +13,7 @@ const results = useResults<Schemas['ProportionsResults']>()
   <p>
     {{ titles.rows }} first, then the outcome: “{{ results.whole.event_label }}”
     {{ percent(found.first_share) }} and then {{ percent(found.second_share) }}, a difference of
-    <b>{{ points(found.difference) }} points</b> ({{ limits(found.ci, points) }}).
+    <b>{{ points(found.difference) }} points</b> ({{ limits(found.ci, points) }}, Wald’s limits).
     {{ count(found.mcnemar.discordant[0]!) }} changed one way,
     {{ count(found.mcnemar.discordant[1]!) }} the other; McNemar’s exact test
     {{ pEquals(found.mcnemar.exact_p)

@@ -2,9 +2,9 @@
 
 import numpy as np
 
-from hobrix.core.data import Variable
 from hobrix.core.questions.crosstab import results as r
 from hobrix.core.questions.crosstab.work import CrosstabWork
+from hobrix.core.questions.groups import has_same_answers
 from hobrix.core.questions.lens import Found
 from hobrix.core.questions.wording import (
     count,
@@ -25,19 +25,15 @@ MOST_ANSWERS = 20
 
 def is_twice(work: CrosstabWork) -> bool:
     """Whether both have the same answers in the same order, and somebody is counted one by one."""
-    first, second = work.pair.explanatory.variable, work.pair.outcome.variable
-    same = _labels(first) == _labels(second)
-    return same and 2 <= len(first.categories) <= MOST_ANSWERS and not work.question.is_designed
-
-
-def _labels(variable: Variable) -> list[str]:
-    return [category.label for category in variable.categories]
+    many = len(work.pair.outcome.variable.categories)
+    same = has_same_answers(work.pair)
+    return same and 2 <= many <= MOST_ANSWERS and not work.question.is_designed
 
 
 def twice(work: CrosstabWork) -> Found:
     """From the variable it varies with, the first time, to the outcome, the second."""
     pair, confidence = work.pair, 1 - work.question.alpha
-    counts, labels = pair.counts, _labels(pair.outcome.variable)
+    counts, labels = pair.counts, [c.label for c in pair.outcome.variable.categories]
     both = agreement.marginal_homogeneity(counts)
     is_ordered = len(labels) > 2 and pair.outcome.variable.kind == "ordinal"
     weights: list[agreement.Weights] = ["unweighted"]

@@ -180,7 +180,8 @@ def _coded(
 def _first_of_each(codes: NDArray[Any], size: int, many: int) -> IntArray:
     """Where each of ``many`` codes first stands, -1 for those that do not; most stand near the beginning."""
     first = np.full(size, -1, dtype=np.int64)
-    found, start, stretch = 0, 0, BLOCK
+    # Where there may be very many, one look at all rows is quicker than a few at some.
+    found, start, stretch = 0, 0, BLOCK if size <= BLOCK else len(codes)
     while found < many:
         part = codes[start : start + stretch]
         here = np.full(size, -1, dtype=np.int64)

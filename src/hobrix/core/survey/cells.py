@@ -15,8 +15,8 @@ Statistic = Callable[[FloatArray], FloatArray]
 
 # Up to so many cells have their covariance worked out once.
 _FEW = 64
-# What is left of a variance of 0 when sums are rounded: an error of a hundred-millionth.
-_NOTHING = 1e-16
+# What is left of a variance of 0 when sums are rounded, for the size of what is summed.
+_NOTHING = 1e-12
 
 
 @dataclass(frozen=True)
@@ -151,11 +151,14 @@ class CellTotals:
         if self.replicated is None or self.design.replicates is None:
             if len(self.n) > _FEW:
                 found = self.covariance(scores)
+                size = np.zeros(len(found))
             else:
                 on_shares = scores * self.weighted.sum()
                 found = on_shares.T @ self._of_shares @ on_shares
-            # A variance of 0, as within a single cluster, may come out a little beside it.
-            nothing = np.diag(found) <= _NOTHING
+                size = np.diag(np.abs(on_shares).T @ np.abs(self._of_shares) @ np.abs(on_shares))
+            # A variance of 0, as within a single cluster, may come out a little beside it: of what is added up
+            # and taken off hardly anything is left.
+            nothing = np.diag(found) <= _NOTHING * size
             found[nothing] = found[:, nothing] = 0.0
             return found
         with np.errstate(all="ignore"):

@@ -7,6 +7,7 @@ import type { Component } from 'vue'
 import { createVuetify } from 'vuetify'
 
 import type { DataSet, Schemas, Study } from '@/api/types'
+import JobList from '@/screens/data/JobList.vue'
 import DataSetList from '@/screens/data/DataSetList.vue'
 import PlaceList from '@/screens/data/PlaceList.vue'
 import { router } from './brought'
@@ -88,6 +89,43 @@ describe('places', () => {
     api.GET.mockResolvedValue([])
     const shown = await show(PlaceList, { study, datasets: [] })
     expect(shown.text()).toContain('hobrix place add')
+  })
+})
+
+describe('work that is done', () => {
+  const done = async (kind: string) => {
+    const job = {
+      id: 'j1',
+      kind,
+      file_name: 'deliveries',
+      state: 'running',
+      progress: 0.5,
+      doing: '',
+    }
+    let isListed = true
+    api.GET.mockImplementation((path: string) =>
+      Promise.resolve(
+        path.endsWith('{job_id}') ? { ...job, state: 'done' } : isListed ? [job] : [],
+      ),
+    )
+    const queryClient = new QueryClient({ defaultOptions: { queries: { retry: false } } })
+    const plugins = [createVuetify(), createPinia(), router(), [VueQueryPlugin, { queryClient }]]
+    const shown = mount(JobList, {
+      props: { study, mayChange: true },
+      global: { plugins: plugins as never },
+    })
+    await flushPromises()
+    isListed = false
+    await queryClient.invalidateQueries()
+    await flushPromises()
+    return shown
+  }
+
+  it('leads to the data set that was linked', async () => {
+    expect((await done('link')).emitted('brought')).toEqual([[{ id: 'j1' }]])
+  })
+  it('stays where one is when something was only read again', async () => {
+    expect((await done('read_again')).emitted('brought')).toBeUndefined()
   })
 })
 

@@ -16,7 +16,8 @@ const notices = useNotices()
 
 const params = (id: string) => ({ path: { study_id: props.study.id, job_id: id } })
 
-// A job that left the list was stopped, or is done and made the data set with its id.
+// A job that left the list was stopped, or is done and, unless it did something again, made the data set with
+// its id.
 watch(
   () => jobs.data.value,
   async (now, before) => {
@@ -25,7 +26,10 @@ watch(
       if (listed.has(id)) continue
       const call = client.GET('/api/studies/{study_id}/jobs/{job_id}', { params: params(id) })
       const job = await unwrap(call).catch(() => undefined)
-      if (job?.state === 'done') emit('brought', { id })
+      if (job?.state !== 'done') continue
+      // What was made or read again is the data set it was.
+      if (job.kind.endsWith('again')) await refresh(...keys.study(props.study.id))
+      else emit('brought', { id })
     }
   },
 )

@@ -41,8 +41,9 @@ async function link(place: string, table: string) {
 <template>
   <section class="places" aria-label="Places">
     <p class="quiet">
-      The rows of a linked table stay where they are. They are counted there for each question; only
-      counts of answers that occur together come here.
+      The rows of a linked table stay where they are. They are counted there for each question; what
+      comes here are counts of answers that occur together, and the rows one looks at on this
+      screen.
     </p>
     <p v-if="places.isPending.value" role="status" class="quiet">Looking at the places</p>
     <ErrorNote :error="places.error.value ?? error" />

@@ -1,4 +1,4 @@
-"""``python -m soak [crowd] [stopping] [slow] [backup] [kills]`` — all of them when none is named."""
+"""``python -m soak [crowd] [stopping] [slow] [bombs] [backup] [kills]`` — all of them when none is named."""
 
 import sys
 import tempfile
@@ -6,6 +6,7 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
+from soak.bombs import bombs
 from soak.crowd import backup_under_load, crowd, slow_clients, stopping
 from soak.kills import kills
 from soak.served import Served
@@ -14,8 +15,9 @@ PARTS: dict[str, Callable[[Served, Path], None]] = {
     "crowd": lambda served, _: crowd(served),
     "stopping": lambda served, _: stopping(served),
     "slow": lambda served, _: slow_clients(served),
+    "bombs": lambda served, _: bombs(served),
     "backup": backup_under_load,
-    "kills": lambda served, _: kills(served),
+    "kills": lambda served, folder: kills(served, folder),
 }
 
 began = time.monotonic()

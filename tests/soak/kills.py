@@ -4,9 +4,11 @@ lost, and nothing is half done."""
 import http.client
 import json
 import random
+import shutil
 import sqlite3
 import threading
 import time
+from pathlib import Path
 from typing import Any
 
 from soak.served import Person, Served, until
@@ -14,48 +16,73 @@ from soak.served import Person, Served, until
 CSV = "village,ill\n" + "V1,yes\nV2,no\n" * 30_000
 
 
-def kills(served: Served, number: int = 200) -> None:
-    chooser = random.Random(19)
-    acknowledged: dict[str, set[str]] = {"questions": set(), "files": set()}
-    gone, problems = threading.Event(), []
-
-    for round_ in range(number):
-        study, people = served.people(4) if round_ == 0 else (study, people)  # noqa: F821
-        at = f"/api/studies/{study}"
-        gone.clear()
-        dataset = _round_one(people[0], at)
-        threads = [
-            threading.Thread(
-                target=_write, args=(who, at, dataset, acknowledged["questions"], gone)
-            )
-            for who in people[:3]
-        ]
-        if round_ % 4 == 0:
-            threads.append(
-                threading.Thread(target=_bring, args=(people[3], at, acknowledged["files"], gone))
-            )
+def kills(served: Served, folder: Path, number: int = 200) -> None:
+    """Half of them here, and half on a copy of the home with a server of its own beside it."""
+    served.kill()
+    copied = Served(folder / "copy", served.port + 1)
+    shutil.copytree(served.home, copied.home)
+    both = [_Killed(served, random.Random(19)), _Killed(copied, random.Random(91))]
+    threads = [threading.Thread(target=each.often, args=(number // 2,)) for each in both]
+    try:
         for thread in threads:
             thread.start()
-        time.sleep(chooser.uniform(0.1, 1.2))
-        gone.set()
-        served.kill()
         for thread in threads:
             thread.join()
-        problems += _wrong(served)
-        served.start_again()
-        people = [Person(served.port, who.session) for who in people]
-    _, listed = people[0].ask("GET", f"{at}/questions")
-    kept = {each["id"] for each in listed}
-    _, datasets = people[0].ask("GET", f"{at}/datasets")
-    there = {each["id"] for each in datasets}
-    until(lambda: not people[0].ask("GET", f"{at}/jobs")[1], 60, 0.5)
+    finally:
+        copied.kill()
+    problems = [problem for each in both for problem in each.problems]
     print(
-        f"{number} SIGKILLs: {len(acknowledged['questions'])} questions and {len(acknowledged['files'])} "
-        f"files acknowledged; lost {len(acknowledged['questions'] - kept)} and "
-        f"{len(acknowledged['files'] - there)}; {len(problems)} damaged or half done"
+        f"{sum(each.rounds for each in both)} SIGKILLs: {sum(len(each.questions) for each in both)} "
+        f"questions and {sum(len(each.files) for each in both)} files acknowledged; lost "
+        f"{sum(each.lost[0] for each in both)} and {sum(each.lost[1] for each in both)}; "
+        f"{len(problems)} damaged or half done"
     )
     for problem in problems[:5]:
         print("  ", problem)
+
+
+class _Killed:
+    """One server that is killed, what it acknowledged, and what was wrong afterwards."""
+
+    def __init__(self, served: Served, chooser: random.Random) -> None:
+        self.served, self.chooser, self.rounds = served, chooser, 0
+        self.questions: set[str] = set()
+        self.files: set[str] = set()
+        self.problems: list[str] = []
+        self.lost = (0, 0)
+
+    def often(self, number: int) -> None:
+        self.served.start_again()
+        study, people = self.served.people(4)
+        at = f"/api/studies/{study}"
+        for round_ in range(number):
+            self._once(people, at, brings=round_ % 4 == 0)
+            people = [Person(self.served.port, who.session) for who in people]
+            self.rounds += 1
+        _, listed = people[0].ask("GET", f"{at}/questions")
+        kept = {each["id"] for each in listed}
+        _, datasets = people[0].ask("GET", f"{at}/datasets")
+        there = {each["id"] for each in datasets}
+        until(lambda: not people[0].ask("GET", f"{at}/jobs")[1], 60, 0.5)
+        self.lost = (len(self.questions - kept), len(self.files - there))
+
+    def _once(self, people: list[Person], at: str, *, brings: bool) -> None:
+        gone, dataset = threading.Event(), _round_one(people[0], at)
+        threads = [
+            threading.Thread(target=_write, args=(who, at, dataset, self.questions, gone))
+            for who in people[:3]
+        ]
+        if brings:
+            threads.append(threading.Thread(target=_bring, args=(people[3], at, self.files, gone)))
+        for thread in threads:
+            thread.start()
+        time.sleep(self.chooser.uniform(0.1, 1.2))
+        gone.set()
+        self.served.kill()
+        for thread in threads:
+            thread.join()
+        self.problems += _wrong(self.served)
+        self.served.start_again()
 
 
 def _round_one(who: Person, at: str) -> str:

@@ -33,13 +33,13 @@ print(json.dumps({"study": str(study.id), "sessions": made}))
 class Served:
     """Started by what anybody starts; killed as a power cut would."""
 
-    def __init__(self, home: Path) -> None:
+    def __init__(self, home: Path, port: int = 0) -> None:
         self.home = home
         self.environment = {k: v for k, v in os.environ.items() if not k.startswith("DJANGO")}
         self.environment |= {"HOBRIX_HOME": str(home), "PYTHONUNBUFFERED": "1"}
         self.environment["DJANGO_SETTINGS_MODULE"] = "hobrix.web.config.settings"
         # Below those that the other end of a connection is given: one of them might take it meanwhile.
-        self.port = 20_000 + os.getpid() % 5_000
+        self.port = port or 20_000 + os.getpid() % 5_000
         self.process: subprocess.Popen[str] | None = None
 
     def start(self) -> float:

@@ -21,7 +21,7 @@ from hobrix import figures
 from hobrix.core.data import Frame
 from hobrix.core.formats import Codebook, frame_of, read_any_codebook, read_path
 from hobrix.core.questions import Answer, Question, answer
-from hobrix.core.questions.lenses import lens_of, lens_that_gives
+from hobrix.core.questions.lenses import BY_NAME, lens_that_gives
 from hobrix.core.questions.number_style import NumberStyle, written_in
 from hobrix.core.questions.options import USUAL
 from hobrix.core.report.answers import Printed, print_answer
@@ -87,7 +87,7 @@ class Asked:
     def table(self) -> pl.DataFrame:
         """The numbers of the answer: what each is, its value, its limits, n and events where they are
         known, and p."""
-        lens = lens_of(self.answer.question)
+        lens = BY_NAME[self.answer.lens]
         rows = [
             {
                 "what": each.label,

@@ -3,14 +3,12 @@
 from typing import Any
 
 import numpy as np
-import polars as pl
 import pytest
 
 from core.closeness import assert_agrees
-from hobrix.core.data import Category, Frame, Variable
-from hobrix.core.formats.table import source_column
-from hobrix.core.questions import Question, answer
-from reference_numbers import REFERENCE, reference_cases
+from core.reference_questions import frame_of, question_of
+from hobrix.core.questions import answer
+from reference_numbers import reference_cases
 
 CASES = [
     case
@@ -20,41 +18,12 @@ CASES = [
 
 
 def asked(case: dict[str, Any]) -> Any:
-    data = pl.read_csv(REFERENCE / case["data"], infer_schema=False).fill_null("")
-    terms = [*case["allowing_for"], *case["vary_with"]]
-    kinds = {t["variable"]: t["kind"] for t in terms if "kind" in t}
-    variables = []
-    for name in data.columns:
-        if kinds.get(name) == "numeric" or name == case["counts"]:
-            variables.append(Variable(name=name, kind="numeric"))
-            continue
-        values = sorted(set(data[name]) - {""})
-        categories = tuple(Category(value=v, label=v) for v in values)
-        variables.append(Variable(name=name, kind="nominal", categories=categories))
-    frame = Frame.of(variables, {n: source_column(data[n]) for n in data.columns}, data.height)
-
-    def slot(terms: list[dict[str, Any]]) -> list[dict[str, Any]]:
-        return [
-            {
-                "variable": t["variable"],
-                **{k: t[k] for k in ("reference", "per", "with") if t.get(k) is not None},
-            }
-            for t in terms
-        ]
-
     # What is standardised varies, whichever slot the case has it in.
     own = [t for t in case["allowing_for"] if t["variable"] == case["standardise"]]
     varying = [*case["vary_with"], *own]
-    question = {
-        "lens": "odds",
-        "outcome": {"variable": case["outcome"]["variable"], "event": [case["outcome"]["event"]]},
-        "vary_with": slot(varying),
-        "allowing_for": slot([term for term in terms if term not in varying]),
-        "counted_by": {"kind": "counts", "variable": case["counts"]}
-        if case["counts"]
-        else {"kind": "each"},
-    }
-    return answer(Question.model_validate(question), frame, panels=["shares"])
+    allowed = [t for t in case["allowing_for"] if t not in varying]
+    question = question_of({**case, "vary_with": varying, "allowing_for": allowed})
+    return answer(question, frame_of(case), panels=["shares"])
 
 
 @pytest.mark.parametrize("case", CASES, ids=lambda case: case["name"])

@@ -21,7 +21,15 @@ from hobrix.core.questions.answer import (
 )
 from hobrix.core.questions.beside import beside
 from hobrix.core.questions.lens import Found, Lens, Panel, Refusal, Sheet, Work
-from hobrix.core.questions.lenses import LENSES, Answer, PanelAnswer, lens_of, lens_that_gives
+from hobrix.core.questions.lenses import (
+    FORM_OF,
+    LENSES,
+    Answer,
+    PanelAnswer,
+    form_of,
+    lens_of,
+    lens_that_gives,
+)
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.sampling import sampling_of
 from hobrix.core.questions.shared_checks import replicates_check
@@ -92,7 +100,7 @@ def begin(question: Question, frame: Frame, tell: Tell = quietly) -> Begun:
     Raises:
         QuestionError: the question cannot be answered with this frame; says which slot is why.
     """
-    lens = lens_of(question)
+    lens = form_of(question, frame)
     refused = refusal(lens, question, frame)
     if refused is not None:
         raise QuestionError(refused.why, slot=refused.slot)
@@ -213,7 +221,10 @@ def offered(question: Question, frame: Frame) -> tuple[LensOffered, ...]:
     """Every lens for this question."""
     found = []
     for lens in LENSES:
-        refused = refusal(lens, question.changed(lens=lens.name), frame)
+        if lens.name in FORM_OF:
+            continue
+        asked = question.changed(lens=lens.name)
+        refused = refusal(form_of(asked, frame), asked, frame)
         found.append(
             LensOffered(
                 name=lens.name,
@@ -322,7 +333,8 @@ def _asked(offers: Iterable[Offer], frame: Frame) -> list[Offer]:
     return [
         offer
         for offer in offers
-        if offer.question is None or refusal(lens_of(offer.question), offer.question, frame) is None
+        if offer.question is None
+        or refusal(form_of(offer.question, frame), offer.question, frame) is None
     ]
 
 

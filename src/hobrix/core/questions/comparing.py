@@ -11,7 +11,7 @@ from hobrix.core.data import EachRow, Frozen
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions.asking import Begun, begin
 from hobrix.core.questions.estimates import NamedTest, Quantity, SomeLimits
-from hobrix.core.questions.lenses import lens_of
+from hobrix.core.questions.lenses import form_of, lens_of
 from hobrix.core.questions.other_people import Asked, rows_used, why_not_other_people
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.slots import event_in_words, event_of
@@ -217,13 +217,13 @@ def _by_wald(_small: _Answered, large: _Answered, more: Terms) -> NamedTest | No
 
 
 def _answered(asked: Asked) -> _Answered:
-    lens = lens_of(asked.question)
     try:
         begun = begin(asked.question, asked.frame)
         sheet = begun.sheet()
     except QuestionError as error:
         return _Answered(asked, {}, None, error.message)
     quantities: dict[tuple[str, str, str], Quantity] = {}
+    lens = begun.lens
     likelihood = lens.likelihood(sheet.results)
     found = _Answered(asked, quantities, sheet.counted.counted, None, likelihood, begun)
     for each in lens.quantities(sheet.results):
@@ -312,7 +312,8 @@ def _offer(label: str, answered: _Answered, **changes: object) -> OtherQuestion 
     """The question changed so, where it can be answered."""
     changed = answered.asked.question.changed(**changes)
     try:
-        refused = lens_of(changed).refusal(changed, answered.asked.frame)
+        frame = answered.asked.frame
+        refused = form_of(changed, frame).refusal(changed, frame)
     except QuestionError:
         return None
     return None if refused else OtherQuestion(label=label, question=changed)

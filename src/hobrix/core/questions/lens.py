@@ -79,6 +79,10 @@ def _no_test(_work: Any, _terms: Collection[frozenset[str]]) -> NamedTest | None
     return None
 
 
+def _not_meant(_question: Question, _frame: Frame) -> bool:
+    return False
+
+
 def _no_words(_answer: Any) -> list[str]:
     return []
 
@@ -131,6 +135,8 @@ class Lens(Generic[W]):
     prints: tuple[str, ...] = ()
     # How it estimates, in sentences of a methods paragraph with their sources; tests name themselves.
     methods: Callable[[Any], list[str]] = _no_words
+    # Of a form of another lens: which of its questions it answers.
+    suits: Callable[[Question, Frame], bool] = _not_meant
 
     def panel(self, name: str) -> Panel[W] | None:
         return next((panel for panel in self.panels if panel.name == name), None)

@@ -6,10 +6,11 @@ from typing import TYPE_CHECKING, Annotated, Any, TypeAlias
 
 from pydantic import Field
 
-from hobrix.core.data import Frozen
+from hobrix.core.data import Frame, Frozen
 from hobrix.core.questions.answer import Answered, AnsweredPanel, Gives
 from hobrix.core.questions.crosstab.lens import CROSSTAB
 from hobrix.core.questions.distribution.lens import DISTRIBUTION
+from hobrix.core.questions.every_answer.lens import EVERY_ANSWER
 from hobrix.core.questions.lens import Lens
 from hobrix.core.questions.odds.lens import ODDS
 from hobrix.core.questions.proportions.lens import PROPORTIONS
@@ -20,7 +21,11 @@ LENSES: tuple[Lens[Any], ...] = (
     CROSSTAB,
     PROPORTIONS,
     ODDS,
+    EVERY_ANSWER,
 )
+# Forms of a lens, each of which answers those of its questions that it suits.
+FORMS: dict[str, tuple[Lens[Any], ...]] = {ODDS.name: (EVERY_ANSWER,)}
+FORM_OF = {form.name: name for name, forms in FORMS.items() for form in forms}
 BY_NAME = {lens.name: lens for lens in LENSES}
 
 if TYPE_CHECKING:
@@ -41,7 +46,15 @@ class PanelAnswer(AnsweredPanel[AnyOpened]):
 
 
 def lens_of(question: Question) -> Lens[Any]:
+    """The lens a question names."""
     return BY_NAME[question.lens]
+
+
+def form_of(question: Question, frame: Frame) -> Lens[Any]:
+    """The lens that answers: the one it names, or the form of it that suits the question."""
+    name = FORM_OF.get(question.lens, question.lens)
+    forms = FORMS.get(name, ())
+    return next((form for form in forms if form.suits(question, frame)), BY_NAME[name])
 
 
 def lens_that_gives(what: Gives) -> Lens[Any]:

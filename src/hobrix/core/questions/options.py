@@ -10,6 +10,7 @@ from pydantic import Field
 from hobrix.core.data import Frozen
 from hobrix.core.questions.crosstab.options import CrosstabOptions
 from hobrix.core.questions.distribution.options import DistributionOptions
+from hobrix.core.questions.every_answer.options import EveryAnswerOptions
 from hobrix.core.questions.odds.options import OddsOptions
 from hobrix.core.questions.proportions.options import ProportionOptions
 from hobrix.core.questions.recast import Recast
@@ -29,6 +30,7 @@ class Options(Frozen):
     crosstab: CrosstabOptions = CrosstabOptions()
     proportions: ProportionOptions = ProportionOptions()
     odds: OddsOptions = OddsOptions()
+    every_answer: EveryAnswerOptions = EveryAnswerOptions()
 
 
 # The lens of a question that names none.

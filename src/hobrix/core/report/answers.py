@@ -8,7 +8,7 @@ from hobrix.core.errors import QuestionError
 from hobrix.core.questions.answer import Counted
 from hobrix.core.questions.asking import Begun, begin, finish
 from hobrix.core.questions.estimates import NamedTest
-from hobrix.core.questions.lenses import Answer, lens_of
+from hobrix.core.questions.lenses import Answer
 from hobrix.core.questions.overview.first_table import Numbers, Within, first_table
 from hobrix.core.questions.printed import (
     Column,
@@ -72,8 +72,8 @@ def print_answer(question: Question, frame: Frame, begun: Begun | None = None) -
     Raises:
         QuestionError: the question has no answer.
     """
-    lens = lens_of(question)
     begun = begun or begin(question, frame)
+    lens = begun.lens
     there = {panel.name for panel in begun.panels()}
     given = finish(begun, [name for name in lens.prints if name in there])
     sample: tuple[str, ...] = ()

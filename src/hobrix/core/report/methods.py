@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from hobrix.core.questions.lenses import lens_of
+from hobrix.core.questions.lenses import BY_NAME
 from hobrix.core.questions.wording import count, level, listed
 from hobrix.core.report.answers import Printed, Source, tests_in
 
@@ -96,8 +96,8 @@ def _missing(asked: Asked) -> list[str]:
 
 def _estimates(asked: Asked) -> list[str]:
     said: dict[str, None] = {}
-    for source, printed in asked:
-        said |= dict.fromkeys(lens_of(source.question).methods(printed.answer))
+    for _, printed in asked:
+        said |= dict.fromkeys(BY_NAME[printed.answer.lens].methods(printed.answer))
     return list(said)
 
 

@@ -6,6 +6,9 @@ from typing import Literal
 FitMethod = Literal["maximum_likelihood", "firth"]
 LimitsBy = Literal["wald", "profile"]
 
+# Up to so many patterns every term has its likelihood-ratio test.
+MANY_PATTERNS = 100_000
+
 
 @dataclass(frozen=True)
 class Estimation:

@@ -6,7 +6,6 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
-from scipy import special
 
 from hobrix.core.logistic import firth
 from hobrix.core.logistic import fit as ml
@@ -16,13 +15,14 @@ from hobrix.core.logistic.separation import Separation, separation
 from hobrix.core.logistic.together import Chosen, fit_parts
 from hobrix.core.questions.estimates import NamedTest
 from hobrix.core.questions.modelling.estimation import Estimation
+from hobrix.core.questions.modelling.inference import Inference
 from hobrix.core.questions.modelling.prepare import Prepared
 from hobrix.core.questions.modelling.terms import ModelTerm, Part, parts_of, places_of
 from hobrix.core.survey import logistic as weighted_logistic
 from hobrix.core.survey.patterns import PatternTotals
 from hobrix.core.survey.two_way import WaldF
 from hobrix.core.tables.independence import ChiSquareTest, chi_square_test
-from hobrix.core.tables.interval import Interval, normal_quantile
+from hobrix.core.tables.interval import Interval
 
 
 @dataclass(frozen=True)
@@ -149,12 +149,14 @@ class Fitted:
         return self.events * math.log(share) + (self.n - self.events) * math.log1p(-share)
 
     @property
+    def inference(self) -> Inference:
+        design = None if self.weighted is None else self.weighted.totals.design
+        return Inference(self.asked.confidence, design)
+
+    @property
     def quantile(self) -> float:
-        """How many errors wide limits are: normal, or t with a survey design; infinite where it
-        leaves no degree of freedom."""
-        if self.weighted is None:
-            return normal_quantile(self.asked.confidence)
-        return self.weighted.totals.design.t_quantile(self.asked.confidence)
+        """How many errors wide limits are."""
+        return self.inference.quantile
 
     @property
     def is_profiled(self) -> bool:
@@ -164,18 +166,12 @@ class Fitted:
         return asked and self.weighted is None
 
     def p_of(self, z: float) -> float | None:
-        """Two-sided: normal, or t with a survey design; None where that leaves no degree of
-        freedom."""
-        if self.weighted is None:
-            return 2 * float(special.ndtr(-abs(z)))
-        return self.weighted.totals.design.p_of(z)
+        """Two-sided."""
+        return self.inference.p_of(z)
 
     def limits_of(self, value: float, se: float) -> Interval:
-        """value ± as many errors as the confidence asks for; without end where no error is known,
-        as with the only clusters of their strata."""
-        quantile = self.quantile
-        reach = quantile * se if math.isfinite(quantile) and se > 0 else math.inf
-        return Interval(value - reach, value + reach)
+        """value ± as many errors as the confidence asks for."""
+        return self.inference.limits_of(value, se)
 
     def alone(self, columns: Sequence[int]) -> "Fitted":
         """The same people with the intercept and these columns only."""

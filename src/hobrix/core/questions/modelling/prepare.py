@@ -15,7 +15,7 @@ from hobrix.core.logistic.order import values_at_shares
 from hobrix.core.logistic.patterns import FloatArray, IntArray, Patterns, distinct_rows, sums
 from hobrix.core.logistic.splines import knots_of
 from hobrix.core.questions.counted import Rows
-from hobrix.core.questions.modelling.terms import ModelTerm, Part, Role, design_of, parts_of
+from hobrix.core.questions.modelling.terms import ModelTerm, Part, Role, design_of
 from hobrix.core.questions.question import Question, Term
 from hobrix.core.questions.recast import use
 from hobrix.core.questions.slots import event_of, reference_of
@@ -26,16 +26,14 @@ _SHARES = (0.1, 0.25, 0.5, 0.75, 0.9)
 
 
 @dataclass(frozen=True)
-class Asked:
+class AskedTerms:
     """The variables of a question as columns, before anybody is left out.
 
     ``columns`` hold codes (-1: missing) or numbers (NaN: missing) by variable, shape (rows,);
-    ``events`` and ``trials`` how many of each row have the event, and how many it stands for.
+    ``trials`` how many people each row stands for, and ``answered`` whether the outcome is known.
     """
 
     outcome: Variable
-    event_label: str
-    events: FloatArray
     trials: FloatArray
     answered: Mask
     terms: tuple[tuple[Role, Term], ...]
@@ -57,24 +55,51 @@ class Asked:
 
 
 @dataclass(frozen=True)
-class Prepared:
+class Asked(AskedTerms):
+    """With an event: how many of each row have it, shape (rows,)."""
+
+    event_label: str
+    events: FloatArray
+
+
+@dataclass(frozen=True)
+class LaidOut:
     """Complete cases put together: ``values`` by variable at each pattern, shape (J,); ``rows`` of
     the data used, shape (n,), and the ``pattern`` of each."""
 
     terms: list[ModelTerm]
     values: dict[str, FloatArray]
-    data: Patterns
     rows: IntArray
     pattern: IntArray
+
+
+@dataclass(frozen=True)
+class Prepared(LaidOut):
+    """With the event and the columns of the design at each pattern."""
+
+    data: Patterns
     asked: Asked
 
 
 def ask(question: Question, frame: Frame, rows: Rows) -> Asked:
-    """Read the slots.
+    """Read the slots of a question about an event.
+
+    Raises:
+        QuestionError: as ``ask_terms``, or counts that are none.
+    """
+    outcome, terms = ask_terms(question, frame)
+    label, events, trials, answered = _outcome(question, frame, outcome, rows)
+    return Asked(
+        outcome=outcome, event_label=label, events=events, trials=trials, answered=answered, **terms
+    )
+
+
+def ask_terms(question: Question, frame: Frame) -> tuple[Variable, dict[str, Any]]:
+    """The outcome, and what ``AskedTerms`` holds of the other slots.
 
     Raises:
         QuestionError: an empty slot, a variable twice, free text, a unit that is not above 0, an
-            interaction without its variables, or counts that are none.
+            interaction without its variables.
     """
     if question.outcome is None:
         raise QuestionError("Choose the outcome: what is the question about?", slot="outcome")
@@ -108,20 +133,14 @@ def ask(question: Question, frame: Frame, rows: Rows) -> Asked:
         references[variable.name] = used.into.get(reference_of(term, variable), "")
         if used.left_out is not None:
             left_out[variable.title] = used.left_out
-    label, events, trials, answered = _outcome(question, frame, outcome, rows)
-    return Asked(
-        outcome=outcome,
-        event_label=label,
-        events=events,
-        trials=trials,
-        answered=answered,
-        terms=tuple(asked),
-        variables=variables,
-        references=references,
-        columns=columns,
-        missing=missing,
-        left_out=left_out,
-    )
+    return outcome, {
+        "terms": tuple(asked),
+        "variables": variables,
+        "references": references,
+        "columns": columns,
+        "missing": missing,
+        "left_out": left_out,
+    }
 
 
 def _check_terms(asked: list[tuple[Role, Term]], frame: Frame, outcome: Variable) -> None:
@@ -206,10 +225,7 @@ def prepare(asked: Asked, used: Mask, like: Mapping[str, Part] | None = None) ->
         QuestionError: nobody left, all or none with the event, a variable that does not vary, more
             coefficients than people.
     """
-    rows = np.flatnonzero(used)
-    if not len(rows):
-        message = "Nobody counted answered everything this question needs."
-        raise QuestionError(message, slot="vary_with")
+    rows = rows_of(used)
     everyone = len(rows) == len(used)
     events, trials = (side if everyone else side[rows] for side in (asked.events, asked.trials))
     n, n_events = float(trials.sum()), float(events.sum())
@@ -217,12 +233,41 @@ def prepare(asked: Asked, used: Mask, like: Mapping[str, Part] | None = None) ->
         who = "Everyone" if n_events else "Nobody"
         message = f"{who} counted has the event, so there is nothing to explain."
         raise QuestionError(message, slot="outcome")
+    laid, m = lay_out(asked, rows, trials, like)
+    y = sums(laid.pattern, events, len(m))
+    data = Patterns(design_of(laid.terms, laid.values), y, m)
+    return Prepared(laid.terms, laid.values, laid.rows, laid.pattern, data, asked)
+
+
+def rows_of(used: Mask) -> IntArray:
+    """Rows that are used, shape (n,).
+
+    Raises:
+        QuestionError: there is none.
+    """
+    rows = np.flatnonzero(used)
+    if not len(rows):
+        message = "Nobody counted answered everything this question needs."
+        raise QuestionError(message, slot="vary_with")
+    return rows
+
+
+def lay_out(
+    asked: AskedTerms, rows: IntArray, trials: FloatArray, like: Mapping[str, Part] | None = None
+) -> tuple[LaidOut, FloatArray]:
+    """The terms at each pattern of some rows, and how many people each pattern is, shape (J,); ``trials`` of
+    shape (n,) says how many each row is.
+
+    Raises:
+        QuestionError: a variable that does not vary, more coefficients than people.
+    """
+    everyone = len(rows) == len(asked.trials)
     columns = {k: c if everyone else c[rows] for k, c in asked.columns.items()}
     first, pattern = distinct_rows(list(columns.values()))
     values = {name: column[first].astype(np.float64) for name, column in columns.items()}
-    y, m = sums(pattern, events, len(first)), sums(pattern, trials, len(first))
+    m = sums(pattern, trials, len(first))
     terms = _terms(asked, values, m, like or {})
-    wide = 1 + sum(len(term.column_levels) for term in terms)
+    wide, n = 1 + sum(len(term.column_levels) for term in terms), float(trials.sum())
     if wide > MOST_COLUMNS:
         message = (
             f"The model would have {count(wide)} coefficients; up to {MOST_COLUMNS} are fitted. "
@@ -232,12 +277,11 @@ def prepare(asked: Asked, used: Mask, like: Mapping[str, Part] | None = None) ->
     if wide >= n:
         message = f"{count(wide)} coefficients for {count(n)} people: choose fewer."
         raise QuestionError(message, slot="vary_with")
-    data = Patterns(design_of(terms, values), y, m)
-    return Prepared(terms, values, data, rows, pattern, asked)
+    return LaidOut(terms, values, rows, pattern), m
 
 
 def _terms(
-    asked: Asked, values: dict[str, FloatArray], people: FloatArray, like: Mapping[str, Part]
+    asked: AskedTerms, values: dict[str, FloatArray], people: FloatArray, like: Mapping[str, Part]
 ) -> list[ModelTerm]:
     parts: dict[str, Part] = {}
     for role, term in asked.terms:
@@ -253,7 +297,7 @@ def _terms(
 
 
 def _categorical(
-    asked: Asked,
+    asked: AskedTerms,
     role: Role,
     term: Term,
     codes: FloatArray,
@@ -286,7 +330,7 @@ def _categorical(
 
 
 def _numeric(
-    asked: Asked,
+    asked: AskedTerms,
     role: Role,
     term: Term,
     x: FloatArray,
@@ -315,8 +359,3 @@ def _numeric(
         knots=knots,
         at=(at[0], at[1], at[3], at[4]),
     )
-
-
-def base_values(terms: list[ModelTerm]) -> dict[str, FloatArray]:
-    """Everybody at the references, and at the medians of numbers: one row."""
-    return {name: np.array([part.base]) for name, part in parts_of(terms).items()}

@@ -165,3 +165,8 @@ def places_of(terms: Sequence[ModelTerm]) -> list[list[int]]:
 def parts_of(terms: Sequence[ModelTerm]) -> dict[str, Part]:
     """Every variable of the model by name, in the order of the terms."""
     return {part.name: part for term in terms for part in term.parts}
+
+
+def base_values(terms: Sequence[ModelTerm]) -> dict[str, FloatArray]:
+    """Everybody at the references, and at the medians of numbers: one row."""
+    return {name: np.array([part.base]) for name, part in parts_of(terms).items()}

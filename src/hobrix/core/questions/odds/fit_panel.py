@@ -9,11 +9,11 @@ from hobrix.core.logistic.splines import knots_of, spline_columns
 from hobrix.core.questions.answer import Check, Remedy
 from hobrix.core.questions.estimates import NamedTest
 from hobrix.core.questions.lens import Found
+from hobrix.core.questions.modelling.estimation import MANY_PATTERNS
 from hobrix.core.questions.modelling.fitted import Fitted
 from hobrix.core.questions.modelling.terms import Part
 from hobrix.core.questions.odds import results as r
 from hobrix.core.questions.odds.bending import bent
-from hobrix.core.questions.odds.rows import MANY_PATTERNS
 from hobrix.core.questions.odds.work import OddsWork
 from hobrix.core.questions.thresholds import NOTICED, PEOPLE_PER_PATTERN, SMALL_MISFIT
 from hobrix.core.questions.wording import count, p_equals, points, reported_test, test_in_words

@@ -10,6 +10,7 @@ from hobrix.core.data.subset import Mask
 from hobrix.core.questions.answer import Counted, NextStep
 from hobrix.core.questions.estimates import NamedTest, Quantity, Unavailable
 from hobrix.core.questions.lens import Lens, Panel, Refusal, Sheet
+from hobrix.core.questions.modelling.contrasts import column_names
 from hobrix.core.questions.modelling.fitted import Fitted
 from hobrix.core.questions.modelling.terms import ModelTerm
 from hobrix.core.questions.odds import results as r
@@ -19,7 +20,7 @@ from hobrix.core.questions.odds.fit_panel import fit
 from hobrix.core.questions.odds.printed import PANELS, methods, tables
 from hobrix.core.questions.odds.profile_panel import has_probabilities, profile
 from hobrix.core.questions.odds.reading import moved, odds_reading, odds_write_up
-from hobrix.core.questions.odds.rows import average_differences, column_names, terms_of
+from hobrix.core.questions.odds.rows import average_differences, terms_of
 from hobrix.core.questions.odds.shares_panel import has_shares, shares
 from hobrix.core.questions.odds.sorting_panel import is_counted, sorts
 from hobrix.core.questions.odds.steps_panel import steps

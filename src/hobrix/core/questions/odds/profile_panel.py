@@ -7,8 +7,7 @@ from hobrix.core.logistic import effects
 from hobrix.core.logistic.patterns import FloatArray
 from hobrix.core.questions.lens import Found
 from hobrix.core.questions.modelling.fitted import Fitted
-from hobrix.core.questions.modelling.prepare import base_values
-from hobrix.core.questions.modelling.terms import Part, design_of
+from hobrix.core.questions.modelling.terms import Part, base_values, design_of
 from hobrix.core.questions.odds import results as r
 from hobrix.core.questions.odds.options import OddsOptions
 from hobrix.core.questions.odds.work import OddsWork

@@ -13,42 +13,16 @@ from hobrix.core.logistic import fit as ml
 from hobrix.core.logistic.collinearity import inflation_of_estimates
 from hobrix.core.logistic.patterns import FloatArray, blocks
 from hobrix.core.questions.estimates import NamedTest
+from hobrix.core.questions.modelling.contrasts import (
+    contrasts_of,
+    holds_at,
+    reference_of_part,
+)
+from hobrix.core.questions.modelling.estimation import MANY_PATTERNS
 from hobrix.core.questions.modelling.fitted import Fitted, exp, ratios
-from hobrix.core.questions.modelling.prepare import base_values
 from hobrix.core.questions.modelling.terms import ModelTerm, Part, design_of, slopes_of
 from hobrix.core.questions.odds import results as r
 from hobrix.core.questions.odds.work import OddsWork
-from hobrix.core.questions.wording import number
-
-# Up to so many patterns every term has its likelihood-ratio test.
-MANY_PATTERNS = 100_000
-
-
-def column_names(terms: Sequence[ModelTerm]) -> list[tuple[str, str | None, str]]:
-    """Term, level and label of every column, the intercept first."""
-    return [("intercept", None, "intercept")] + [
-        (term.name, level, _column_label(term, i))
-        for term in terms
-        for i, level in enumerate(term.column_levels)
-    ]
-
-
-def _column_label(term: ModelTerm, column: int) -> str:
-    """ "Water source: River", "Age / 10, squared", "… × …" for an interaction."""
-    if not term.is_interaction:
-        return _part_label(term.parts[0], column)
-    first, second = term.parts
-    wide = len(second.column_levels)
-    return f"{_part_label(first, column // wide)} × {_part_label(second, column % wide)}"
-
-
-def _part_label(part: Part, column: int) -> str:
-    title = part.variable.title
-    if not part.is_numeric:
-        return f"{title}: {part.variable.label_of(part.levels[column])}"
-    unit = "" if part.per == 1 else f" / {number(part.per)}"
-    piece = part.column_levels[column]
-    return f"{title}{unit}{f', {piece}' if piece else ''}"
 
 
 def terms_of(work: OddsWork, effects_of: Sequence[r.AverageDifference]) -> tuple[r.OddsTerm, ...]:
@@ -79,7 +53,7 @@ def _picked(model: Fitted, term: ModelTerm, rows: Sequence[r.OddsRow]) -> r.Pick
     at = max(range(len(rows)), key=lambda i: abs(rows[i].z))
     level = 1 - (1 - model.asked.confidence) / len(rows)
     wider = replace(model, asked=replace(model.asked, confidence=level))
-    estimate = wider.estimate(contrasts_of(model, term)[at][3])
+    estimate = wider.estimate(contrasts_of(model.terms, term)[at][3])
     return r.PickedRatio(at=at, ci=ratios(estimate.limits))
 
 
@@ -112,31 +86,11 @@ def described(model: Fitted, term: ModelTerm) -> dict[str, Any]:
         "role": term.role,
         "is_numeric": lead.is_numeric,
         "part_of_interaction": in_interaction,
-        "holds_at": _holds_at(model, term) if in_interaction else None,
-        "reference": _reference(lead),
+        "holds_at": holds_at(model.terms, term) if in_interaction else None,
+        "reference": reference_of_part(lead),
         "reference_n": base[0],
         "reference_events": base[1],
     }
-
-
-def _reference(part: Part) -> str | None:
-    if part.reference is not None:
-        return part.variable.label_of(part.reference)
-    return f"{number(part.base)} (the median)" if part.bend else None
-
-
-def _holds_at(model: Fitted, term: ModelTerm) -> str:
-    others = {
-        part.name: part
-        for other in model.terms
-        if other.is_interaction and term.name in [part.name for part in other.parts]
-        for part in other.parts
-        if part.name != term.name
-    }
-    return ", ".join(
-        f"{part.variable.title}: {number(part.base) if part.is_numeric else part.label_of(part.base)}"
-        for part in others.values()
-    )
 
 
 def rows_of(
@@ -157,7 +111,7 @@ def rows_of(
         if has_differences and term.role == "vary_with":
             gaps = _differences_alone(model, alone, at, lead)
     rows = []
-    for place, (given, level, label, contrast) in enumerate(contrasts_of(model, term)):
+    for place, (given, level, label, contrast) in enumerate(contrasts_of(model.terms, term)):
         here = model.estimate(contrast)
         plain = None if alone is None else alone.estimate(contrast[[0, *at]])
         if not term.is_interaction and len(model.terms) == 1:
@@ -201,89 +155,6 @@ def _differences_alone(
         return None
     p = special.expit(model.data.design[:, [0, *at]] @ b)
     return [float(b[1] * np.average(p * (1 - p), weights=model.people.trials))]
-
-
-def contrasts_of(
-    model: Fitted, term: ModelTerm
-) -> list[tuple[str | None, str | None, str, FloatArray]]:
-    """What each odds ratio of a term is worked out from: the level of the other variable of an
-    interaction, its own level, its label, and c of shape (k,)."""
-    steps = [
-        (given, base, level, label, moved)
-        for given, base in _settings(model, term)
-        for level, label, moved in _steps_of(term.parts[0], base)
-    ]
-
-    lead = term.parts[0]
-    holding = [
-        (each, at)
-        for each, at in zip(model.terms, model.places, strict=True)
-        if lead.name in [part.name for part in each.parts]
-    ]
-    contrasts = np.zeros((len(steps), model.data.design.shape[1]))
-
-    def together(people: list[dict[str, FloatArray]]) -> dict[str, FloatArray]:
-        return {name: np.concatenate([each[name] for each in people]) for name in people[0]}
-
-    if len(holding) == 1 and not term.is_interaction and lead.bend is None:
-        # Each step is one in a column of its own.
-        contrasts[np.arange(len(steps)), holding[0][1]] = 1.0
-    else:
-        before, after = together([step[1] for step in steps]), together([step[4] for step in steps])
-        for each, at in holding:
-            contrasts[:, at] = each.columns(after) - each.columns(before)
-    return [
-        (given, level, label, contrast)
-        for (given, _, level, label, _), contrast in zip(steps, contrasts, strict=True)
-    ]
-
-
-def _settings(model: Fitted, term: ModelTerm) -> list[tuple[str | None, dict[str, FloatArray]]]:
-    """Where the odds ratios of a term are taken: everybody at the references and medians, and for
-    an interaction at each level (or low, median and high value) of the other variable."""
-    base = base_values(model.terms)
-    if not term.is_interaction:
-        return [(None, base)]
-    other = term.parts[1]
-    title = other.variable.title
-    if other.is_numeric:
-        points = dict.fromkeys((other.at[0], other.base, other.at[3]))
-        return [(f"{title} {number(x)}", {**base, other.name: np.array([x])}) for x in points]
-    codes = sorted([other.base, *map(float, other.codes)])
-    return [(f"{title}: {other.label_of(c)}", {**base, other.name: np.array([c])}) for c in codes]
-
-
-def _steps_of(
-    part: Part, base: dict[str, FloatArray]
-) -> list[tuple[str | None, str, dict[str, FloatArray]]]:
-    """From the base to each category, by one unit, or to low and high values of a bent number."""
-    if not part.is_numeric:
-        return [
-            (level, part.variable.label_of(level), {**base, part.name: np.array([float(code)])})
-            for level, code in zip(part.levels, part.codes, strict=True)
-        ]
-    if part.bend is None:
-        label = f"per {_units(part.per, part.variable.unit)}"
-        return [(None, label, {**base, part.name: base[part.name] + part.per})]
-    points = [x for x in dict.fromkeys(part.at) if x != part.base]
-    return [
-        (
-            None,
-            f"{number(x)} against {number(part.base)}",
-            {**base, part.name: np.array([x])},
-        )
-        for x in points
-    ]
-
-
-def _units(per: float, unit: str | None) -> str:
-    """ "10 years", "year", "degree Celsius", "unit": one of a unit is named in the singular."""
-    if per != 1:
-        return f"{number(per)} {unit or 'units'}"
-    first, *rest = (unit or "unit").split(" ")
-    if len(first) > 3 and first.endswith("s") and not first.endswith(("ss", "us", "is")):
-        first = first[:-1]
-    return " ".join([first, *rest])
 
 
 def _tally(model: Fitted, part: Part) -> dict[str, tuple[float, float]]:

@@ -8,9 +8,9 @@ from hobrix.core.logistic.patterns import Patterns
 from hobrix.core.logistic.residuals import change_in_coefficients, residuals
 from hobrix.core.questions.answer import Check, Remedy
 from hobrix.core.questions.lens import Found
+from hobrix.core.questions.modelling.contrasts import contrasts_of
 from hobrix.core.questions.modelling.fitted import Fitted, exp
 from hobrix.core.questions.odds import results as r
-from hobrix.core.questions.odds.rows import contrasts_of
 from hobrix.core.questions.odds.sorting_panel import is_counted
 from hobrix.core.questions.odds.work import OddsWork
 from hobrix.core.questions.thresholds import LARGE_COOK, LARGE_MOVE
@@ -167,6 +167,6 @@ def without_rows(work: OddsWork) -> r.WithoutRows | None:
     ratios = tuple(
         exp(float(contrast @ found.coefficients))
         for term in model.terms
-        for *_, contrast in contrasts_of(model, term)
+        for *_, contrast in contrasts_of(model.terms, term)
     )
     return r.WithoutRows(rows=tuple(chosen), odds_ratios=ratios)

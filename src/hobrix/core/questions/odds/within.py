@@ -9,10 +9,10 @@ from hobrix.core.data.subset import Mask
 from hobrix.core.errors import QuestionError
 from hobrix.core.logistic import fit as ml
 from hobrix.core.questions.estimates import NamedTest
+from hobrix.core.questions.modelling.contrasts import contrasts_of
 from hobrix.core.questions.modelling.fitted import Fitted, Separated, exp, ratios
 from hobrix.core.questions.modelling.prepare import Asked, prepare
 from hobrix.core.questions.odds import results as r
-from hobrix.core.questions.odds.rows import contrasts_of
 from hobrix.core.questions.odds.work import OddsWork
 from hobrix.core.questions.question import Term
 from hobrix.core.survey import logistic
@@ -92,7 +92,7 @@ def _ratios(whole: Fitted, model: Fitted) -> tuple[r.StratumRatio | None, ...]:
     """In the order of the rows of the whole; None where a category is absent."""
     known = {}
     for term in (term for term in model.terms if term.name != _STRATA):
-        for given, level, label, contrast in contrasts_of(model, term):
+        for given, level, label, contrast in contrasts_of(model.terms, term):
             here = model.estimate(contrast)
             known[(term.name, given, level, label)] = r.StratumRatio(
                 odds_ratio=exp(here.log_odds), ci=ratios(here.limits), p=here.p
@@ -100,7 +100,7 @@ def _ratios(whole: Fitted, model: Fitted) -> tuple[r.StratumRatio | None, ...]:
     return tuple(
         known.get((term.name, given, level, label))
         for term in whole.terms
-        for given, level, label, _ in contrasts_of(whole, term)
+        for given, level, label, _ in contrasts_of(whole.terms, term)
     )
 
 

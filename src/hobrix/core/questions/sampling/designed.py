@@ -14,12 +14,16 @@ from hobrix.core.data import Design, Variable, missing_reasons
 from hobrix.core.data.column import IntArray
 from hobrix.core.data.design_columns import weights_of
 from hobrix.core.data.subset import Mask
+from hobrix.core.logistic import answers
 from hobrix.core.logistic import fit as ml
+from hobrix.core.logistic.answers import Family
 from hobrix.core.logistic.separation import separation
 from hobrix.core.progress import Stages, Tell
 from hobrix.core.questions.answer import Sample
 from hobrix.core.questions.counted import Rows
 from hobrix.core.questions.estimates import Effect, Limits, NamedTest, Share
+from hobrix.core.questions.modelling.answers import PreparedAnswers
+from hobrix.core.questions.modelling.answers_fitted import AnswersFitted, WeightedAnswers
 from hobrix.core.questions.modelling.estimation import Estimation
 from hobrix.core.questions.modelling.fitted import Fitted, Separated, Weighted
 from hobrix.core.questions.modelling.prepare import Prepared
@@ -38,6 +42,7 @@ from hobrix.core.questions.sampling.shape import (
     Pairs,
     PairTable,
 )
+from hobrix.core.survey import answers as survey_answers
 from hobrix.core.survey import logistic
 from hobrix.core.survey.cells import CellTotals
 from hobrix.core.survey.numbers import weighted_mean, weighted_quantiles
@@ -377,3 +382,29 @@ class Designed:
         plain = ml.fit(prepared.data) if is_whole else None
         weighted = Weighted(totals, found, refit)
         return Fitted(prepared, asked, found.fit, weighted=weighted, plain=plain)
+
+    def model_of_answers(
+        self, prepared: PreparedAnswers, family: Family, asked: Estimation, *, is_whole: bool
+    ) -> AnswersFitted:
+        """Pseudo-maximum likelihood, as for an event."""
+        pattern = np.full(self.rows.frame.rows, -1, dtype=np.int64)
+        pattern[prepared.rows] = prepared.pattern
+        totals = survey_answers.AnswerTotals.count(
+            self.drawn.design,
+            prepared.data.design,
+            len(prepared.answers),
+            self.drawn.of(pattern),
+            self.drawn.of(prepared.codes),
+        )
+        found = survey_answers.fit(family, totals, self.stages.part)
+        self.stages.next()
+
+        def refit(columns: list[int]) -> ml.Fit:
+            fewer = replace(totals, design_matrix=totals.design_matrix[:, columns])
+            again = survey_answers.fit(family, fewer, self.stages.part).fit
+            self.stages.next()
+            return again
+
+        plain = answers.fit(family, prepared.data) if is_whole else None
+        weighted = WeightedAnswers(totals, found, refit)
+        return AnswersFitted(prepared, family, asked, found.fit, weighted, plain)

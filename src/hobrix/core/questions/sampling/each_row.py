@@ -13,9 +13,13 @@ from scipy import special
 from hobrix.core.data import Variable, missing_reasons
 from hobrix.core.data.column import IntArray
 from hobrix.core.data.subset import Mask
+from hobrix.core.logistic import answers
+from hobrix.core.logistic.answers import Family
 from hobrix.core.progress import Stages
 from hobrix.core.questions.counted import Rows
 from hobrix.core.questions.estimates import Effect, Limits, NamedTest, Share
+from hobrix.core.questions.modelling.answers import PreparedAnswers
+from hobrix.core.questions.modelling.answers_fitted import AnswersFitted
 from hobrix.core.questions.modelling.estimation import Estimation
 from hobrix.core.questions.modelling.fitted import Fitted, fit_each_row
 from hobrix.core.questions.modelling.prepare import Prepared
@@ -277,6 +281,11 @@ class EachRow:
 
     def model(self, prepared: Prepared, asked: Estimation, *, is_whole: bool) -> Fitted:
         return fit_each_row(prepared, asked)
+
+    def model_of_answers(
+        self, prepared: PreparedAnswers, family: Family, asked: Estimation, *, is_whole: bool
+    ) -> AnswersFitted:
+        return AnswersFitted(prepared, family, asked, answers.fit(family, prepared.data))
 
 
 def binned_between(x: FloatArray, weights: FloatArray | None, edges: FloatArray) -> FloatArray:

@@ -10,10 +10,13 @@ from numpy.typing import NDArray
 from hobrix.core.data import Variable
 from hobrix.core.data.column import IntArray
 from hobrix.core.data.subset import Mask
+from hobrix.core.logistic.answers import Family
 from hobrix.core.progress import Stages
 from hobrix.core.questions.answer import Sample
 from hobrix.core.questions.counted import Rows
 from hobrix.core.questions.estimates import Effect, Limits, NamedTest, Share
+from hobrix.core.questions.modelling.answers import PreparedAnswers
+from hobrix.core.questions.modelling.answers_fitted import AnswersFitted
 from hobrix.core.questions.modelling.estimation import Estimation
 from hobrix.core.questions.modelling.fitted import Fitted
 from hobrix.core.questions.modelling.prepare import Prepared
@@ -186,6 +189,15 @@ class Sampling(Protocol):
 
         Raises:
             Separated, Collinear, NotFinite: there is no such estimate.
+        """
+
+    def model_of_answers(
+        self, prepared: PreparedAnswers, family: Family, asked: Estimation, *, is_whole: bool
+    ) -> AnswersFitted:
+        """Fit a model of all answers. ``is_whole`` also fits what stands beside it.
+
+        Raises:
+            Separated (of answers), Collinear, NotFinite: there is no such estimate.
         """
 
 

@@ -9,7 +9,8 @@ import ModelByStratum from '@/screens/ask/odds/ModelByStratum.vue'
 import OddsTable from '@/screens/ask/odds/OddsTable.vue'
 import ProfilePanel from '@/screens/ask/odds/ProfilePanel.vue'
 import StepsPanel from '@/screens/ask/odds/StepsPanel.vue'
-import { interestFirst, rowsOf, wholeTest } from '@/screens/ask/odds/terms'
+import { interestFirst, wholeTest } from '@/screens/ask/answer/modelTerms'
+import { rowsOf } from '@/screens/ask/odds/terms'
 import { cellsOf, foundIn, resultsOf, show } from './asked'
 
 type Results = Schemas['OddsResults']

@@ -1652,17 +1652,17 @@ export interface components {
              * Lens
              * @enum {string}
              */
-            lens: "distribution" | "crosstab" | "proportions" | "odds";
+            lens: "distribution" | "crosstab" | "proportions" | "odds" | "every_answer";
             /** Next Steps */
             next_steps: components["schemas"]["NextStep"][];
             /** Opened */
-            opened: components["schemas"]["DistributionPanels"] | components["schemas"]["CrosstabPanels"] | components["schemas"]["ProportionsPanels"] | components["schemas"]["OddsPanels"];
+            opened: components["schemas"]["DistributionPanels"] | components["schemas"]["CrosstabPanels"] | components["schemas"]["ProportionsPanels"] | components["schemas"]["OddsPanels"] | components["schemas"]["EveryAnswerPanels"];
             /** Panels */
             panels: components["schemas"]["PanelHead"][];
             question: components["schemas"]["Question"];
             reading: components["schemas"]["Reading"];
             /** Results */
-            results: components["schemas"]["DistributionResults"] | components["schemas"]["CrosstabResults"] | components["schemas"]["ProportionsResults"] | components["schemas"]["OddsResults"];
+            results: components["schemas"]["DistributionResults"] | components["schemas"]["CrosstabResults"] | components["schemas"]["ProportionsResults"] | components["schemas"]["OddsResults"] | components["schemas"]["EveryAnswerResults"];
             sample: components["schemas"]["Sample"] | null;
             /** Unavailable */
             unavailable: components["schemas"]["Unavailable"][];
@@ -1676,6 +1676,32 @@ export interface components {
             write_up: string;
         };
         /**
+         * AnswerCount
+         * @description An answer that somebody counted gave: cases, and its share (weighted under a design).
+         */
+        AnswerCount: {
+            /** Label */
+            label: string;
+            /** N */
+            n: number;
+            /** Share */
+            share: number;
+            /** Value */
+            value: string;
+        };
+        /**
+         * AnswerCut
+         * @description Answering above (or below) some answer: what it is called, its values, and how many do.
+         */
+        AnswerCut: {
+            /** Event */
+            event: string[];
+            /** Events */
+            events: number;
+            /** Label */
+            label: string;
+        };
+        /**
          * AnswerHead
          * @description A column: an answer to the outcome, how many gave it, and their share of all (0 to 1).
          */
@@ -1686,6 +1712,19 @@ export interface components {
             n: number;
             /** Share */
             share: number;
+        };
+        /**
+         * AnswerOnce
+         * @description Under a design: the same odds ratio with each row counted once.
+         */
+        AnswerOnce: {
+            /** Ci */
+            ci: [
+                number,
+                number | "Infinity"
+            ];
+            /** Odds Ratio */
+            odds_ratio: number | "Infinity";
         };
         /**
          * AnswerParts
@@ -1712,6 +1751,39 @@ export interface components {
             title: string;
             /** Write Up */
             write_up: string;
+        };
+        /**
+         * AnswerRatio
+         * @description An odds ratio: of a higher (or lower) answer, or of one ``answer`` rather than the base. ``z`` is t on the
+         *     design degrees of freedom under a design. ``unadjusted`` is from a model with this term alone, on the same
+         *     people.
+         */
+        AnswerRatio: {
+            /** Answer */
+            answer: string | null;
+            /** Ci */
+            ci: [
+                number,
+                number | "Infinity"
+            ];
+            /** Log Odds */
+            log_odds: number;
+            /** Odds Ratio */
+            odds_ratio: number | "Infinity";
+            /** P */
+            p: number | null;
+            /** Se */
+            se: number;
+            /** Unadjusted */
+            unadjusted: number | "Infinity" | null;
+            /** Unadjusted Ci */
+            unadjusted_ci: [
+                number,
+                number | "Infinity"
+            ] | null;
+            unweighted: components["schemas"]["AnswerOnce"] | null;
+            /** Z */
+            z: number;
         };
         /** AnswerRequest */
         AnswerRequest: {
@@ -1786,6 +1858,141 @@ export interface components {
                     [key: string]: unknown;
                 };
             };
+        };
+        /**
+         * AnswersCoefficient
+         * @description One coefficient: of the odds above ``answer`` (a threshold, without a ratio), or of a column.
+         */
+        AnswersCoefficient: {
+            /** Answer */
+            answer: string | null;
+            /** Ci */
+            ci: [
+                number,
+                number | "Infinity"
+            ] | null;
+            /** Label */
+            label: string;
+            /** Level */
+            level: string | null;
+            /** Log Odds */
+            log_odds: number;
+            /** Log Odds Ci */
+            log_odds_ci: [
+                number,
+                number | "Infinity"
+            ];
+            /** Odds Ratio */
+            odds_ratio: number | "Infinity" | null;
+            /** P */
+            p: number | null;
+            /** Se */
+            se: number;
+            /** Term */
+            term: string;
+            /** Z */
+            z: number;
+        };
+        /** AnswersCoefficientsPanel */
+        AnswersCoefficientsPanel: {
+            /** Coefficients */
+            coefficients: components["schemas"]["AnswersCoefficient"][];
+            /** Equation */
+            equation: string;
+        };
+        /** AnswersLikelihood */
+        AnswersLikelihood: {
+            /** Aic */
+            aic: number;
+            /** Bic */
+            bic: number;
+            /** Cox Snell */
+            cox_snell: number;
+            /** Deviance */
+            deviance: number;
+            /** Log Likelihood */
+            log_likelihood: number;
+            /** Log Likelihood Null */
+            log_likelihood_null: number;
+            /** Mcfadden */
+            mcfadden: number;
+            /** Nagelkerke */
+            nagelkerke: number;
+        };
+        /**
+         * AnswersRow
+         * @description A category against the reference, or a number per its unit, within one level of the other variable of an
+         *     interaction. ``shares`` of the answers among those in it, in the order of ``answers``; n are cases.
+         */
+        AnswersRow: {
+            /** Given */
+            given: string | null;
+            /** Label */
+            label: string;
+            /** Level */
+            level: string | null;
+            /** N */
+            n: number | null;
+            /** Ratios */
+            ratios: components["schemas"]["AnswerRatio"][];
+            /** Shares */
+            shares: number[] | null;
+        };
+        /**
+         * AnswersStratum
+         * @description The same model within one stratum; ratios in the order of the rows of the whole and of their ratios, None
+         *     where a category or an answer is absent. ``left_out`` says why it could not be fitted.
+         */
+        AnswersStratum: {
+            /** Label */
+            label: string;
+            /** Left Out */
+            left_out: string | null;
+            /** N */
+            n: number;
+            /** Ratios */
+            ratios: (components["schemas"]["AnswerRatio"] | null)[];
+            /** Values */
+            values: string[];
+        };
+        /**
+         * AnswersTerm
+         * @description One term; ``test`` is that of the whole term over all answers, what it rests on stands under its own
+         *     name. A main effect that is part of an interaction holds at ``holds_at`` only.
+         */
+        AnswersTerm: {
+            adjusted_wald: components["schemas"]["WaldF"] | null;
+            /** Holds At */
+            holds_at: string | null;
+            /** Is Numeric */
+            is_numeric: boolean;
+            likelihood_ratio: components["schemas"]["ChiSquareTest"] | null;
+            /** Part Of Interaction */
+            part_of_interaction: boolean;
+            picked: components["schemas"]["PickedAnswer"] | null;
+            /** Reference */
+            reference: string | null;
+            /** Reference N */
+            reference_n: number | null;
+            /** Reference Shares */
+            reference_shares: number[] | null;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "vary_with" | "allowing_for";
+            /** Rows */
+            rows: components["schemas"]["AnswersRow"][];
+            /** Term */
+            term: string;
+            test: components["schemas"]["NamedTest"] | null;
+            /** Title */
+            title: string;
+            /** Together With */
+            together_with: string | null;
+            /** Variable */
+            variable: string;
+            wald: components["schemas"]["ChiSquareTest"] | null;
         };
         /**
          * AnyOf
@@ -2889,6 +3096,62 @@ export interface components {
             ][];
         };
         /**
+         * CutLine
+         * @description One odds ratio of the model beside those at every cut, None where that cut has no finite one.
+         */
+        CutLine: {
+            common: components["schemas"]["CutRatio"];
+            /** Cuts */
+            cuts: (components["schemas"]["CutRatio"] | null)[];
+            /** Label */
+            label: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "vary_with" | "allowing_for";
+            /** Term */
+            term: string;
+        };
+        /**
+         * CutRatio
+         * @description An odds ratio at one cut.
+         */
+        CutRatio: {
+            /** Ci */
+            ci: [
+                number,
+                number | "Infinity"
+            ];
+            /** Odds Ratio */
+            odds_ratio: number | "Infinity";
+        };
+        /**
+         * CutTest
+         * @description Are the coefficients of a term the same at every cut? ``term`` is None for all together.
+         */
+        CutTest: {
+            /** Term */
+            term: string | null;
+            test: components["schemas"]["NamedTest"];
+            /** Title */
+            title: string;
+        };
+        /**
+         * CutsPanel
+         * @description ``no_test`` says why sameness is not tested.
+         */
+        CutsPanel: {
+            /** Cuts */
+            cuts: components["schemas"]["AnswerCut"][];
+            /** Lines */
+            lines: components["schemas"]["CutLine"][];
+            /** No Test */
+            no_test: string | null;
+            /** Tests */
+            tests: components["schemas"]["CutTest"][];
+        };
+        /**
          * DataSetChange
          * @description What is left out stays as it is.
          */
@@ -3386,6 +3649,94 @@ export interface components {
             name: string;
             /** Where */
             where: components["schemas"]["AllOf"] | components["schemas"]["AnyOf"];
+        };
+        /**
+         * EveryAnswerOptions
+         * @description ``taken`` as the codebook has the outcome, or otherwise; ``downward`` tells the odds of a lower answer;
+         *     ``base`` is the answer others are compared with (empty: the reference of the codebook, or the first);
+         *     ``profiles`` hold a value per variable.
+         */
+        EveryAnswerOptions: {
+            /**
+             * Base
+             * @default
+             */
+            base: string;
+            /**
+             * Downward
+             * @default false
+             */
+            downward: boolean;
+            /**
+             * Limits
+             * @default wald
+             * @enum {string}
+             */
+            limits: "wald" | "profile";
+            /**
+             * Profiles
+             * @default []
+             */
+            profiles: {
+                [key: string]: string | number;
+            }[];
+            /**
+             * Taken
+             * @default as_recorded
+             * @enum {string}
+             */
+            taken: "as_recorded" | "in_order" | "in_no_order";
+        };
+        /**
+         * EveryAnswerPanels
+         * @description What was opened.
+         */
+        EveryAnswerPanels: {
+            coefficients?: components["schemas"]["AnswersCoefficientsPanel"] | null;
+            cuts?: components["schemas"]["CutsPanel"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            lens: "every_answer";
+            predicted?: components["schemas"]["PredictedPanel"] | null;
+        };
+        /**
+         * EveryAnswerResults
+         * @description ``answers`` in the order of the model: from low to high (or high to low), or the base first. ``unused`` are
+         *     answers that nobody counted gave.
+         */
+        EveryAnswerResults: {
+            /** Answers */
+            answers: components["schemas"]["AnswerCount"][];
+            /** Covariate Patterns */
+            covariate_patterns: number;
+            /** Downward */
+            downward: boolean;
+            /** Is Ordered */
+            is_ordered: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            lens: "every_answer";
+            likelihood: components["schemas"]["AnswersLikelihood"] | null;
+            /**
+             * Limits
+             * @enum {string}
+             */
+            limits: "wald" | "profile";
+            /** N */
+            n: number;
+            /** Parameters */
+            parameters: number;
+            /** Strata */
+            strata: components["schemas"]["AnswersStratum"][];
+            /** Terms */
+            terms: components["schemas"]["AnswersTerm"][];
+            test: components["schemas"]["NamedTest"] | null;
+            /** Unused */
+            unused: string[];
         };
         /**
          * EveryTestPanel
@@ -4263,14 +4614,17 @@ export interface components {
         /**
          * LensOffered
          * @description A lens for a question: what it gives, the slots it reads, and why it cannot answer it, beside
-         *     which slot; ``is_open`` where that only has to be filled in.
+         *     which slot; ``is_open`` where that only has to be filled in. ``forms`` are lenses that answer some of its
+         *     questions under its title.
          */
         LensOffered: {
+            /** Forms */
+            forms: string[];
             /**
              * Gives
              * @enum {string}
              */
-            gives: "shares of answers" | "table" | "shares of an event" | "model";
+            gives: "shares of answers" | "table" | "shares of an event" | "model" | "model of every answer";
             /** Is Open */
             is_open: boolean;
             /** Name */
@@ -5382,6 +5736,16 @@ export interface components {
             distribution: components["schemas"]["DistributionOptions"];
             /**
              * @default {
+             *       "base": "",
+             *       "downward": false,
+             *       "limits": "wald",
+             *       "profiles": [],
+             *       "taken": "as_recorded"
+             *     }
+             */
+            every_answer: components["schemas"]["EveryAnswerOptions"];
+            /**
+             * @default {
              *       "curve": null,
              *       "curve_by": null,
              *       "cutoff": 0.5,
@@ -5617,7 +5981,7 @@ export interface components {
             /** Name */
             name: string;
             /** Opened */
-            opened: components["schemas"]["DistributionPanels"] | components["schemas"]["CrosstabPanels"] | components["schemas"]["ProportionsPanels"] | components["schemas"]["OddsPanels"];
+            opened: components["schemas"]["DistributionPanels"] | components["schemas"]["CrosstabPanels"] | components["schemas"]["ProportionsPanels"] | components["schemas"]["OddsPanels"] | components["schemas"]["EveryAnswerPanels"];
             /**
              * Version
              * @default 2
@@ -5714,6 +6078,22 @@ export interface components {
             name: string;
             /** Studies */
             studies: number;
+        };
+        /**
+         * PickedAnswer
+         * @description The odds ratio of several that differs most clearly from 1, at ``row`` and ``ratio``, with Bonferroni's
+         *     limits: all of them are allowed for.
+         */
+        PickedAnswer: {
+            /** Ci */
+            ci: [
+                number,
+                number | "Infinity"
+            ];
+            /** Ratio */
+            ratio: number;
+            /** Row */
+            row: number;
         };
         /**
          * PickedRatio
@@ -5846,6 +6226,21 @@ export interface components {
             log_standard_error: number;
         };
         /**
+         * PredictedAnswer
+         * @description The share that gives an answer; limits None where nothing tells how much it varies.
+         */
+        PredictedAnswer: {
+            /** Ci */
+            ci: [
+                number,
+                number
+            ] | null;
+            /** Se */
+            se: number;
+            /** Share */
+            share: number;
+        };
+        /**
          * PredictedBin
          * @description People by predicted probability, a twentieth wide.
          */
@@ -5856,6 +6251,34 @@ export interface components {
             low: number;
             /** Others */
             others: number;
+        };
+        /**
+         * PredictedPanel
+         * @description ``labels`` of the answers, in the order in which all shares stand.
+         */
+        PredictedPanel: {
+            /** Labels */
+            labels: string[];
+            /** Profiles */
+            profiles: components["schemas"]["PredictedProfile"][];
+            /** Slots */
+            slots: components["schemas"]["ProfileSlot"][];
+            /** Variables */
+            variables: components["schemas"]["StandardisedVariable"][];
+        };
+        /**
+         * PredictedProfile
+         * @description ``answers`` in the order of the results.
+         */
+        PredictedProfile: {
+            /** Answers */
+            answers: components["schemas"]["PredictedAnswer"][];
+            /** Label */
+            label: string;
+            /** Values */
+            values: {
+                [key: string]: string | number;
+            };
         };
         /**
          * Preparation
@@ -6139,7 +6562,7 @@ export interface components {
              * @default crosstab
              * @enum {string}
              */
-            lens: "distribution" | "crosstab" | "proportions" | "odds";
+            lens: "distribution" | "crosstab" | "proportions" | "odds" | "every_answer";
             /**
              * @default {
              *       "beside": false,
@@ -6157,6 +6580,13 @@ export interface components {
              *         "bin_width": null,
              *         "expected": null,
              *         "share_interval": "wilson"
+             *       },
+             *       "every_answer": {
+             *         "base": "",
+             *         "downward": false,
+             *         "limits": "wald",
+             *         "profiles": [],
+             *         "taken": "as_recorded"
              *       },
              *       "odds": {
              *         "curve": null,
@@ -7051,6 +7481,18 @@ export interface components {
             stamp: string;
         };
         /**
+         * StandardisedAnswers
+         * @description Shares of the answers with everybody in one category, all else as it is.
+         */
+        StandardisedAnswers: {
+            /** Answers */
+            answers: components["schemas"]["PredictedAnswer"][];
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+        };
+        /**
          * StandardisedShare
          * @description A group's share if its strata were as common as in the standard. None: a stratum that
          *     counts is empty in it.
@@ -7067,6 +7509,15 @@ export interface components {
             share: number | null;
             /** Standard Error */
             standard_error: number | null;
+        };
+        /** StandardisedVariable */
+        StandardisedVariable: {
+            /** Levels */
+            levels: components["schemas"]["StandardisedAnswers"][];
+            /** Title */
+            title: string;
+            /** Variable */
+            variable: string;
         };
         /**
          * StatedShares

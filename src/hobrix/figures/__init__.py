@@ -9,9 +9,10 @@ from typing import Any
 from hobrix.core.questions import Answer
 from hobrix.core.questions.crosstab.results import CrosstabPanels, CrosstabResults
 from hobrix.core.questions.distribution.results import DistributionResults
+from hobrix.core.questions.every_answer.results import EveryAnswerPanels, EveryAnswerResults
 from hobrix.core.questions.odds.results import OddsPanels, OddsResults
 from hobrix.core.questions.proportions.results import ProportionsResults
-from hobrix.figures import crosstab, distribution, odds, proportions
+from hobrix.figures import crosstab, distribution, every_answer, odds, proportions
 from hobrix.figures.theme import Spec, config, palettes
 
 __all__ = ["Spec", "config", "of", "of_opened", "palettes"]
@@ -19,12 +20,14 @@ __all__ = ["Spec", "config", "of", "of_opened", "palettes"]
 _SHEETS: dict[type, Any] = {
     CrosstabResults: crosstab.sheet,
     OddsResults: odds.sheet,
+    EveryAnswerResults: every_answer.sheet,
     ProportionsResults: proportions.sheet,
     DistributionResults: distribution.sheet,
 }
 _OPENED: dict[type, Any] = {
     CrosstabPanels: crosstab.opened,
     OddsPanels: odds.opened,
+    EveryAnswerPanels: every_answer.opened,
 }
 
 

@@ -20,7 +20,7 @@ import NoData from './lines/NoData.vue'
 import QuestionLines from './lines/QuestionLines.vue'
 import GlancePanel from './overview/GlancePanel.vue'
 import SentenceEditor from './sentence/SentenceEditor.vue'
-import { provideAsking } from './useAsking'
+import { isOf, provideAsking } from './useAsking'
 import { useAskKeys } from './useAskKeys'
 import { useSavedQuestion } from './useSavedQuestion'
 import { useWorkspace } from './useWorkspace'
@@ -48,7 +48,7 @@ const asked: Asked = {
   question,
 }
 const lenses = useLenses(asked)
-const lens = computed(() => lenses.data.value?.find(({ name }) => name === question.value?.lens))
+const lens = computed(() => lenses.data.value?.find((each) => isOf(each, question.value?.lens)))
 const isFilled = computed(() => !!question.value?.outcome && !lens.value?.why_not)
 const answer = useAnswer(asked, isFilled)
 /** What is wrong; a slot that is only still empty is asked for in words. */

@@ -61,7 +61,7 @@ function withWords(asking: Asking) {
     titled,
     titlesOf: (names: readonly string[]) => names.map(titled).join(' and '),
     /** The lens the question is asked through, once it is known. */
-    lens: computed(() => lenses.value.find(({ name }) => name === question.value.lens)),
+    lens: computed(() => lenses.value.find((each) => isOf(each, question.value.lens))),
     lensThatGives: (what: LensOffered['gives']) =>
       lenses.value.find(({ gives }) => gives === what)?.name,
     put: (changes: Partial<Question>) => change({ ...question.value, ...changes }),
@@ -80,6 +80,10 @@ function withWords(asking: Asking) {
     }),
   }
 }
+
+/** Whether a lens, or a form of it, has this name. */
+export const isOf = ({ name, forms }: LensOffered, lens: string | undefined) =>
+  name === lens || forms.some((form) => form === lens)
 
 export function provideAsking(asking: Asking) {
   const all = withWords(asking)

@@ -15,7 +15,9 @@ Results = TypeVar("Results", bound=Frozen)
 Opened = TypeVar("Opened", bound=Frozen)
 
 # What another lens gives; which lens that is, the registry knows.
-Gives = Literal["shares of answers", "table", "shares of an event", "model"]
+Gives = Literal[
+    "shares of answers", "table", "shares of an event", "model", "model of every answer"
+]
 
 
 class SetAside(Frozen):

@@ -23,6 +23,7 @@ from hobrix.core.questions.beside import beside
 from hobrix.core.questions.lens import Found, Lens, Panel, Refusal, Sheet, Work
 from hobrix.core.questions.lenses import (
     FORM_OF,
+    FORMS,
     LENSES,
     Answer,
     PanelAnswer,
@@ -206,7 +207,8 @@ def takes_long(question: Question) -> bool:
 
 class LensOffered(Frozen):
     """A lens for a question: what it gives, the slots it reads, and why it cannot answer it, beside
-    which slot; ``is_open`` where that only has to be filled in."""
+    which slot; ``is_open`` where that only has to be filled in. ``forms`` are lenses that answer some of its
+    questions under its title."""
 
     name: str
     title: str
@@ -215,6 +217,7 @@ class LensOffered(Frozen):
     why_not: str | None
     slot: str | None
     is_open: bool
+    forms: tuple[str, ...]
 
 
 def offered(question: Question, frame: Frame) -> tuple[LensOffered, ...]:
@@ -234,6 +237,7 @@ def offered(question: Question, frame: Frame) -> tuple[LensOffered, ...]:
                 why_not=refused and refused.why,
                 slot=refused and refused.slot,
                 is_open=refused is not None and refused.is_open,
+                forms=tuple(form.name for form in FORMS.get(lens.name, ())),
             )
         )
     return tuple(found)

@@ -3,6 +3,7 @@
 import { ref } from 'vue'
 
 import type { LensOffered } from '@/api/types'
+import { isOf } from '../useAsking'
 
 const props = defineProps<{ lens: string; lenses: readonly LensOffered[] }>()
 const emit = defineEmits<{ choose: [lens: LensOffered] }>()
@@ -11,7 +12,7 @@ const place = ref<HTMLElement>()
 
 function move(step: number) {
   const open = props.lenses.filter(({ why_not }) => !why_not)
-  const at = open.findIndex(({ name }) => name === props.lens)
+  const at = open.findIndex((each) => isOf(each, props.lens))
   const next = open[(at + step + open.length) % open.length]
   if (!next) return
   emit('choose', next)
@@ -34,10 +35,10 @@ function move(step: number) {
       role="tab"
       class="lens"
       :data-lens="each.name"
-      :aria-selected="each.name === lens"
+      :aria-selected="isOf(each, lens)"
       :aria-disabled="!!each.why_not"
       :title="each.why_not ?? undefined"
-      :tabindex="each.name === lens ? 0 : -1"
+      :tabindex="isOf(each, lens) ? 0 : -1"
       @click="emit('choose', each)"
     >
       {{ each.title }}

@@ -5,7 +5,7 @@ import { computed } from 'vue'
 import type { Schemas } from '@/api/types'
 import { count, limits, points, pValue, ratio } from '@/design/numbers'
 import { useAsking } from '../useAsking'
-import { interestFirst, roles, wholeTest } from './terms'
+import { interestFirst, roles, wholeTest } from '../answer/modelTerms'
 
 const props = defineProps<{ results: Schemas['OddsResults'] }>()
 

@@ -6,7 +6,7 @@ import type { Schemas } from '@/api/types'
 import { count, inField, limits, pValue, ratio, type Limits, type Ratio } from '@/design/numbers'
 import { useCopied } from '@/parts/useCopied'
 import { useAsking, useResults } from '../useAsking'
-import { interestFirst, wholeTest } from './terms'
+import { interestFirst, wholeTest } from '../answer/modelTerms'
 
 const { answer, titles } = useAsking()
 const results = useResults<Schemas['OddsResults']>()

@@ -14,7 +14,7 @@ import {
   two,
 } from '@/design/numbers'
 import { useOptions, useResults } from '../useAsking'
-import { roles } from './terms'
+import { roles } from '../answer/modelTerms'
 
 const props = defineProps<{ found: Schemas['StepsPanel'] }>()
 

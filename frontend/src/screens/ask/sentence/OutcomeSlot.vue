@@ -11,12 +11,19 @@ import SlotChip from './SlotChip.vue'
 import { useSlot } from './useSlots'
 
 const props = defineProps<{ problem?: Problem }>()
-const { question, codebook, entryOf, lensThatGives, put } = useAsking()
+const { question, codebook, entryOf, lens, lensThatGives, put, shown } = useAsking()
 const { chip, close } = useSlot('outcome', toRef(props, 'problem'))
 const outcome = computed(() => entryOf(question.value.outcome?.variable)?.variable)
 const event = computed(() => eventOf(question.value, outcome.value))
 const label = computed(() =>
   outcome.value ? event.value.map((value) => labelOf(outcome.value!, value)).join(' or ') : '',
+)
+
+/** A model of an outcome that is not cut in two. */
+const hasEveryAnswer = computed(
+  () =>
+    lens.value?.gives === 'model' &&
+    lens.value.forms.some((name) => name === shown.value?.answer.lens),
 )
 
 function set(variable: string, chosen: string[], isDone: boolean) {
@@ -39,6 +46,8 @@ function turn() {
       >{{ titleOf(outcome)
       }}<template v-if="label"
         >: <span class="way">{{ label }}</span></template
+      ><template v-else-if="hasEveryAnswer"
+        >: <span class="way">every answer</span></template
       ></template
     >
     <template v-else>an outcome</template>

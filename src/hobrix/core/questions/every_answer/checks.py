@@ -27,6 +27,7 @@ def every_answer_checks(
         *_few(results),
         *_unused(work, results),
         *_order(work, results),
+        *_sampled_by_answer(work, results),
         *_base(work, results),
         *_absent(work, results),
         *_small(work, results),
@@ -46,12 +47,13 @@ def _enough(work: EveryAnswerWork, results: EveryAnswerResults) -> Check:
     sampled = " sampled" if work.question.is_designed else ""
     if results.is_ordered:
         worth = float(n.sum() - (n**3).sum() / n.sum() ** 2)
-        what = f"The{sampled} answers are worth {count(round(worth))} people evenly divided"
+        what = f"Spread over the answers as they are,{sampled or ' those counted'} count as {count(round(worth))} (n − Σ nₖ³/n²)"
     else:
         worth = float(n.min())
         label = results.answers[int(n.argmin())].label
         what = f"The rarest answer, “{label}”, was given by {count(worth)}{sampled}"
-    text = f"{what}: {worth / columns:.0f} for each of {count(columns)} coefficient{'s' * (columns > 1)}"
+    each = "for one coefficient" if columns == 1 else f"for each of {count(columns)} coefficients"
+    text = f"{what}: {worth / columns:.0f} {each}"
     if worth / columns >= ENOUGH_EVENTS:
         return Check(id="events_per_coefficient", status="ok", text=f"{text}, enough.")
     text += (
@@ -100,6 +102,22 @@ def _order(work: EveryAnswerWork, results: EveryAnswerResults) -> list[Check]:
         label = "Take them in order"
     remedy = Remedy(label=label, question=as_recorded)
     return [Check(id="order", status="care", text=text, remedies=(remedy,))]
+
+
+def _sampled_by_answer(work: EveryAnswerWork, results: EveryAnswerResults) -> list[Check]:
+    """Odds ratios of single answers keep their meaning where people were sampled by their answer; those of
+    higher answers do not (Scott & Wild 1997, Biometrika 84:57)."""
+    if work.has_shares or not results.is_ordered or len(results.answers) < 3:
+        return []
+    text = (
+        f"How many gave each answer to {work.asked.outcome.title} was set by the design of the study. The odds ratio "
+        "of a higher answer is then not that of the population; those of each answer against one are."
+    )
+    remedies: tuple[Remedy, ...] = ()
+    if work.can_be_taken([[i] for i in range(len(results.answers))]):
+        asked = work.question.with_options("every_answer", taken="in_no_order")
+        remedies = (Remedy(label="Take the answers in no order", question=asked),)
+    return [Check(id="sampled_by_answer", status="care", text=text, remedies=remedies)]
 
 
 def _base(work: EveryAnswerWork, results: EveryAnswerResults) -> list[Check]:

@@ -37,7 +37,7 @@ def cuts(work: EveryAnswerWork) -> Found:
     models = [_at(work, above) for above in range(1, len(work.words))]
     tests, no_test = _tests(work, models)
     lines = []
-    for term in work.model.terms:
+    for term in sorted(work.model.terms, key=lambda term: term.role != "vary_with"):
         if term.is_interaction or any(
             term.name in [part.name for part in each.parts]
             for each in work.model.terms
@@ -49,6 +49,7 @@ def cuts(work: EveryAnswerWork) -> Found:
             lines.append(
                 r.CutLine(
                     term=term.name,
+                    role=term.role,
                     label=f"{term.title}: {label}",
                     common=r.CutRatio(odds_ratio=common.odds_ratio, ci=common.ci),
                     cuts=tuple(_ratio(model, contrast) for model in models),
@@ -156,11 +157,10 @@ def _check(work: EveryAnswerWork, panel: r.CutsPanel) -> Check:
     apart = _least_alike(terms, work.question.alpha)
     text = f"The odds ratios are not the same wherever the answers are cut ({told}){apart}: one common odds ratio hides that."
     in_no_order = work.question.with_options("every_answer", taken="in_no_order")
-    remedies = (
-        Remedy(label="See them at each cut", panel="cuts"),
-        Remedy(label="Take the answers in no order", question=in_no_order),
-    )
-    return Check(id="same_at_every_cut", status="care", text=text, remedies=remedies)
+    remedies = [Remedy(label="See them at each cut", panel="cuts")]
+    if work.can_be_taken([[i] for i in range(len(work.words))]):
+        remedies.append(Remedy(label="Take the answers in no order", question=in_no_order))
+    return Check(id="same_at_every_cut", status="care", text=text, remedies=tuple(remedies))
 
 
 def _least_alike(terms: list[r.CutTest], alpha: float) -> str:

@@ -175,7 +175,8 @@ def _next_steps(work: EveryAnswerWork) -> list[NextStep]:
     if question.allowing_for:
         unadjusted = question.changed(allowing_for=(), vary_with=alone)
         steps.append(NextStep(label="Without allowing for anything", question=unadjusted))
-    if is_in_order(question, work.asked.outcome.kind):
+    apart = [[i] for i in range(len(work.words))]
+    if is_in_order(question, work.asked.outcome.kind) and work.can_be_taken(apart):
         taken = question.with_options("every_answer", taken="in_no_order")
         steps.append(NextStep(label=f"Take the answers to {title} in no order", question=taken))
     lead = next((t for t in model.terms if t.role == "vary_with" and not t.is_interaction), None)
@@ -197,6 +198,9 @@ def _cut(work: EveryAnswerWork) -> list[NextStep]:
         at = int(np.argmax(counts[1:])) + 1
         label = f"“{answers[at].label}” against all other answers"
         event = (answers[at].value,)
+    others = [i for i in range(len(answers)) if answers[i].value not in event]
+    if not work.can_be_taken([others, [i for i in range(len(answers)) if i not in others]]):
+        return []
     asked = work.question.with_event(*event)
     return [NextStep(label=label, question=asked, through="model")]
 
@@ -265,7 +269,7 @@ EVERY_ANSWER = Lens[EveryAnswerWork](
     name=NAME,
     title="Odds model",
     uses=frozenset({"vary_with", "allowing_for", "within"}),
-    gives="model",
+    gives="model of every answer",
     results=r.EveryAnswerResults,
     opened=r.EveryAnswerPanels,
     refusal=refusal,

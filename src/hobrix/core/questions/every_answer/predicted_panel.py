@@ -5,14 +5,21 @@ import math
 import numpy as np
 from scipy import special
 
-from hobrix.core.errors import QuestionError
 from hobrix.core.logistic.patterns import FloatArray, blocks
 from hobrix.core.questions.every_answer import results as r
 from hobrix.core.questions.every_answer.work import EveryAnswerWork
 from hobrix.core.questions.lens import Found
 from hobrix.core.questions.modelling.answers_fitted import AnswersFitted
+from hobrix.core.questions.modelling.profiles import (
+    Profile,
+    ProfileSlot,
+    filled,
+    label_of,
+    slots_of,
+    values_of,
+)
 from hobrix.core.questions.modelling.terms import Part, design_of
-from hobrix.core.questions.wording import listed, number, percent
+from hobrix.core.questions.wording import listed, percent
 
 _SLOT = "options.every_answer.profiles"
 
@@ -23,7 +30,7 @@ def has_shares(work: EveryAnswerWork) -> bool:
 
 def predicted(work: EveryAnswerWork) -> Found:
     model = work.model
-    known = tuple(_slot(model, part) for part in model.parts.values())
+    known = slots_of(model.parts, model.prepared.values, model.data.counts.sum(axis=1))
     variables = tuple(_standardised(model, part) for part in _varying(work))
     panel = r.PredictedPanel(
         labels=tuple(work.words),
@@ -39,71 +46,21 @@ def _varying(work: EveryAnswerWork) -> list[Part]:
     return [p for name, p in work.model.parts.items() if name in named and not p.is_numeric]
 
 
-def _slot(model: AnswersFitted, part: Part) -> r.AnswersProfileSlot:
-    """What a profile can set, and what is usual: the commonest category, the median."""
-    values, people = model.prepared.values[part.name], model.data.counts.sum(axis=1)
-    if part.is_numeric:
-        return r.AnswersProfileSlot(
-            variable=part.name,
-            title=part.variable.title,
-            categories=(),
-            usual=part.base,
-            low=float(values.min()),
-            high=float(values.max()),
-        )
-    codes = sorted([int(part.base), *part.codes])
-    categories = [part.variable.categories[code] for code in codes]
-    commonest = int(np.argmax(np.bincount(values.astype(int), weights=people)))
-    return r.AnswersProfileSlot(
-        variable=part.name,
-        title=part.variable.title,
-        categories=tuple((each.value, each.label) for each in categories),
-        usual=part.variable.categories[commonest].value,
-        low=None,
-        high=None,
-    )
-
-
 def _profile(
-    model: AnswersFitted,
-    profile: dict[str, str | float],
-    known: tuple[r.AnswersProfileSlot, ...],
+    model: AnswersFitted, profile: Profile, known: tuple[ProfileSlot, ...]
 ) -> r.PredictedProfile:
     """What a profile leaves open is as usual.
 
     Raises:
         QuestionError: a value that is no category of the model, or no number.
     """
-    usual = {slot.variable: slot.usual for slot in known}
-    values = {**usual, **{name: value for name, value in profile.items() if name in usual}}
-    codes = {name: np.array([_value(model.parts[name], v)]) for name, v in values.items()}
-    told = []
-    for name, value in profile.items():
-        if (part := model.parts.get(name)) is not None:
-            says = number(float(value)) if part.is_numeric else part.variable.label_of(str(value))
-            told.append(f"{part.variable.title}: {says}")
+    values = filled(profile, known)
+    codes = values_of(model.parts, values, _SLOT)
     return r.PredictedProfile(
         values=values,
-        label=", ".join(told) or "as usual",
+        label=label_of(model.parts, profile),
         answers=_shares(model, codes, np.ones(1)),
     )
-
-
-def _value(part: Part, value: str | float) -> float:
-    if part.is_numeric:
-        try:
-            found = float(value)
-        except ValueError:
-            found = math.nan
-        if not math.isfinite(found):
-            message = f"“{value}” is no number: {part.variable.title} needs one."
-            raise QuestionError(message, slot=_SLOT)
-        return found
-    known = {part.variable.categories[int(c)].value: float(c) for c in (part.base, *part.codes)}
-    if str(value) not in known:
-        message = f"Nobody counted is in “{value}” of {part.variable.title}."
-        raise QuestionError(message, slot=_SLOT)
-    return known[str(value)]
 
 
 def _standardised(model: AnswersFitted, part: Part) -> r.StandardisedVariable:

@@ -102,13 +102,19 @@ def every_answer_reading(work: EveryAnswerWork, results: EveryAnswerResults) -> 
         headline = f"OR {ratio(each.odds_ratio)}" + (
             "" if test is None else f" · {p_equals(test.p)}"
         )
-        figures = tuple(_figures(results))
+        figures = tuple(_figures(results, is_clear=test is not None and test.p < alpha))
     return Reading(
-        lead=lead[0].upper() + lead[1:],
+        lead=_begun(lead),
         headline=headline,
         figures=figures,
         notes=tuple(_notes(work, results)),
     )
+
+
+def _begun(text: str) -> str:
+    """With a capital, also where the first words are marked."""
+    marks = len(text) - len(text.lstrip("*"))
+    return text[:marks] + text[marks].upper() + text[marks + 1 :]
 
 
 def _together(results: EveryAnswerResults, term: AnswersTerm) -> AnswersTerm | None:
@@ -154,7 +160,9 @@ def _effect(work: EveryAnswerWork, results: EveryAnswerResults) -> str:
     title = work.asked.outcome.title
     if many > 1 and test is not None and test.p >= alpha:
         sign = "**no clear sign**"
-        return f"{context}{sign} that {term.title} goes with {title}{told}. {_still_possible(term)}"
+        return (
+            f"{context}{sign} that {_nothing(results, term, title)}{told}. {_still_possible(term)}"
+        )
     opening = f"{context}{odds_of(work, results, each)}, {pair(term, row)}"
     if many > 1:
         allowed = f", {_allowed(many)}" if each.ci[1] < math.inf else ""
@@ -174,9 +182,18 @@ def _effect(work: EveryAnswerWork, results: EveryAnswerResults) -> str:
     if test.p < alpha:
         return text
     return (
-        f"{text} **No clear sign** that {term.title} goes with the outcome; the interval tells what is "
+        f"{text} **No clear sign** that {_nothing(results, term, 'the outcome')}; the interval tells what is "
         "still possible."
     )
+
+
+def _nothing(results: EveryAnswerResults, term: AnswersTerm, outcome: str) -> str:
+    """What was looked for: one ratio for all cuts finds answers that tend to be higher or lower, no others."""
+    if results.is_ordered:
+        return f"answers to {outcome} tend to be higher or lower by {term.title}".replace(
+            "answers to the outcome", "the answers"
+        )
+    return f"{term.title} goes with {outcome}"
 
 
 def _them(results: EveryAnswerResults, term: AnswersTerm) -> str:
@@ -205,7 +222,7 @@ def _still_possible(term: AnswersTerm) -> str:
     )
 
 
-def _figures(results: EveryAnswerResults) -> list[Figure]:
+def _figures(results: EveryAnswerResults, *, is_clear: bool) -> list[Figure]:
     term, row, each = leading(results)
     many = many_of(term)
     what = pair(term, row)
@@ -214,6 +231,8 @@ def _figures(results: EveryAnswerResults) -> list[Figure]:
     allowed = ""
     if many > 1:
         what, allowed = f"{what}, the furthest of {many}", f", {_allowed(many)}"
+        if not is_clear:
+            what = f"the furthest from 1 of {many}"
     found = [
         Figure(
             label=f"Odds ratio, {what}",
@@ -278,6 +297,8 @@ def every_answer_write_up(work: EveryAnswerWork, results: EveryAnswerResults) ->
         together = _together(results, term)
         assert together is not None
         text += f"the odds ratios of {term.title} were taken to differ by {_other(results, together, term)}"
+        if together.test is not None:
+            text += f" (interaction: {reported_test(together.test)})"
     else:
         what = odds_of(work, results, each).removeprefix("the odds of ")
         text += f"the odds ratio of {what} for {pair(term, row)}"

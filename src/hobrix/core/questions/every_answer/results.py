@@ -5,6 +5,7 @@ from typing import Literal
 from hobrix.core.data import Frozen
 from hobrix.core.questions.estimates import Limits, NamedTest, SomeLimits
 from hobrix.core.questions.modelling.estimation import LimitsBy
+from hobrix.core.questions.modelling.profiles import ProfileSlot
 from hobrix.core.questions.modelling.terms import Role
 from hobrix.core.survey.two_way import WaldF
 from hobrix.core.tables.independence import ChiSquareTest
@@ -145,6 +146,7 @@ class CutLine(Frozen):
     """One odds ratio of the model beside those at every cut, None where that cut has no finite one."""
 
     term: str
+    role: Role
     label: str
     common: CutRatio
     cuts: tuple[CutRatio | None, ...]
@@ -191,17 +193,6 @@ class PredictedProfile(Frozen):
     answers: tuple[PredictedAnswer, ...]
 
 
-class AnswersProfileSlot(Frozen):
-    """A value a profile can set: categories with labels, or a number with what is usual."""
-
-    variable: str
-    title: str
-    categories: tuple[tuple[str, str], ...]
-    usual: str | float
-    low: float | None
-    high: float | None
-
-
 class StandardisedAnswers(Frozen):
     """Shares of the answers with everybody in one category, all else as it is."""
 
@@ -220,7 +211,7 @@ class PredictedPanel(Frozen):
     """``labels`` of the answers, in the order in which all shares stand."""
 
     labels: tuple[str, ...]
-    slots: tuple[AnswersProfileSlot, ...]
+    slots: tuple[ProfileSlot, ...]
     profiles: tuple[PredictedProfile, ...]
     variables: tuple[StandardisedVariable, ...]
 

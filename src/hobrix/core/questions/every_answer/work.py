@@ -1,11 +1,12 @@
 """The model of a question while it is being answered."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
-from hobrix.core.data import Frame
+from hobrix.core.data import Category, Frame, Variable
 from hobrix.core.data.column import IntArray
 from hobrix.core.data.subset import Mask
 from hobrix.core.errors import QuestionError
@@ -19,6 +20,7 @@ from hobrix.core.questions.lens import Work
 from hobrix.core.questions.modelling.answers import (
     AskedAnswers,
     PreparedAnswers,
+    are_told_apart,
     ask_answers,
     prepare_answers,
 )
@@ -26,7 +28,9 @@ from hobrix.core.questions.modelling.answers_fitted import AnswersFitted
 from hobrix.core.questions.modelling.contrasts import column_names
 from hobrix.core.questions.modelling.estimation import Estimation
 from hobrix.core.questions.modelling.prepare import MOST_COLUMNS
+from hobrix.core.questions.modelling.terms import Part
 from hobrix.core.questions.question import Question
+from hobrix.core.questions.recast import Recast
 from hobrix.core.questions.sampling import Sampling
 from hobrix.core.questions.strata import refuse_too_many, strata_codes
 from hobrix.core.questions.wording import count, first_of, listed
@@ -58,6 +62,20 @@ class EveryAnswerWork(Work):
     def has_shares(self) -> bool:
         """In a case-control study the shares of the answers were set by the design."""
         return not self.frame.was_set(self.asked.outcome.name)
+
+    def can_be_taken(self, groups: Sequence[Sequence[int]]) -> bool:
+        """Whether the answers put together in ``groups``, by their places in the model, can have odds ratios of
+        their own, as far as categories tell."""
+        group_of = np.empty(len(self.words), dtype=np.int64)
+        for i, group in enumerate(groups):
+            group_of[list(group)] = i
+        codes = self.model.prepared.codes
+        grouped = np.where(codes >= 0, group_of[codes], -1)
+        coefficients = (len(groups) - 1) * self.model.data.design.shape[1]
+        is_wide = coefficients > MOST_COLUMNS
+        return not is_wide and not are_told_apart(
+            self.asked, self.used, grouped, len(groups), coefficients
+        )
 
     @cached_property
     def words(self) -> list[str]:
@@ -150,7 +168,11 @@ def fit(
     except ml.Collinear as refused:
         raise QuestionError(_says_the_same(prepared, refused), slot="vary_with") from None
     except model_of.Separated as refused:
-        raise QuestionError(_told_apart(prepared, family, refused), slot="vary_with") from None
+        raise QuestionError(
+            _told_apart(prepared, family, refused),
+            slot="vary_with",
+            remedies=_combined(question, prepared),
+        ) from None
     except ml.NotFinite:
         raise QuestionError(NO_FINITE, slot="vary_with") from None
 
@@ -177,15 +199,18 @@ def _told_apart(prepared: PreparedAnswers, family: Family, refused: model_of.Sep
             without.append(f"{named[column][2]}{where}")
     whole = "completely" if refused.found.kind == "complete" else "in part"
     told = first_of(without, 3) if without else "the variables together"
-    empty = _empty_cells(prepared)
-    why = f": {empty}" if empty else ""
+    empty = [
+        f"nobody in “{part.label_of(code)}” ({part.variable.title}) answered “{answer.label}”"
+        for part, code, answer in _empty_cells(prepared)
+    ]
+    why = f": {first_of(empty, 2)}" if empty else ""
     return (
         f"The answers to {prepared.asked.outcome.title} are told apart {whole} by {told}{why}. An odds ratio would "
         "be infinite. Combine that answer or category with another, or leave the variable out."
     )
 
 
-def _empty_cells(prepared: PreparedAnswers) -> str:
+def _empty_cells(prepared: PreparedAnswers) -> list[tuple[Part, int, Category]]:
     """Combinations of a category and an answer that nobody gave."""
     found = []
     for term in prepared.terms:
@@ -196,8 +221,40 @@ def _empty_cells(prepared: PreparedAnswers) -> str:
         for code in sorted([int(part.base), *part.codes]):
             given = prepared.data.counts[codes == code].sum(axis=0)
             found += [
-                f"nobody in “{part.label_of(code)}” ({part.variable.title}) answered “{answer.label}”"
+                (part, code, answer)
                 for answer, n in zip(prepared.answers, given, strict=True)
                 if not n
             ]
-    return first_of(found, 2)
+    return found
+
+
+def _combined(question: Question, prepared: PreparedAnswers) -> tuple[tuple[str, object], ...]:
+    """The same question with what nobody gave counted together with its neighbour, or left out."""
+    found: list[tuple[str, object]] = []
+    recast = question.options.categories
+    outcome, cells = prepared.asked.outcome, _empty_cells(prepared)
+    if not cells:
+        return ()
+    part, code, answer = cells[0]
+    order = [category.value for category in part.variable.categories]
+    if part.variable.kind == "ordinal" and len(order) > 2 and part.name not in recast:
+        first = max(0, code - 1) if code == len(order) - 1 or code > 0 else 0
+        together = (order[first], order[first + 1])
+        label = f"Count {_both(part.variable, together)} of {part.variable.title} together"
+        found.append((label, question.with_recast(part.name, Recast(combine=(together,)))))
+    values = [category.value for category in prepared.asked.categories]
+    if len(values) > 3 and outcome.name not in recast:
+        if outcome.kind == "ordinal":
+            at = min(values.index(answer.value), len(values) - 2)
+            together = (values[at], values[at + 1])
+            label = f"Count {_both(outcome, together)} together"
+            found.append((label, question.with_recast(outcome.name, Recast(combine=(together,)))))
+        else:
+            without = Recast(leave_out=(answer.value,))
+            label = f"Leave out those who answered “{answer.label}”"
+            found.append((label, question.with_recast(outcome.name, without)))
+    return tuple(found)
+
+
+def _both(variable: Variable, values: tuple[str, str]) -> str:
+    return listed([f"“{variable.label_of(value)}”" for value in values])

@@ -96,3 +96,26 @@ def prepare_answers(
     return PreparedAnswers(
         laid.terms, laid.values, laid.rows, laid.pattern, data, answers, codes, asked
     )
+
+
+def are_told_apart(
+    asked: AskedTerms, used: Mask, codes: IntArray, answers: int, coefficients: int
+) -> bool:
+    """Whether an answer is given by nobody in some category (or some combination of two that act together), so
+    that a model of the answers would have an infinite odds ratio, or whether there are too few people for so
+    many ``coefficients``. ``codes`` of shape (rows,) are from 0 to ``answers`` - 1 where ``used``."""
+    rows = np.flatnonzero(used)
+    if coefficients >= float(asked.trials[rows].sum()):
+        return True
+    given, trials = codes[rows].astype(np.int64), asked.trials[rows]
+    for _, term in asked.terms:
+        place, many = np.zeros(len(rows), dtype=np.int64), 1
+        for name in filter(None, (term.variable, term.together_with)):
+            if name in asked.references:
+                size = len(asked.variables[name].categories)
+                place, many = place * size + asked.columns[name][rows], many * size
+        table = np.bincount(place * answers + given, weights=trials, minlength=many * answers)
+        table = table.reshape(many, answers)
+        if np.any(table[table.sum(axis=1) > 0] == 0):
+            return True
+    return False

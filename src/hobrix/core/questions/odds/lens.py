@@ -10,6 +10,7 @@ from hobrix.core.data.subset import Mask
 from hobrix.core.questions.answer import Counted, NextStep
 from hobrix.core.questions.estimates import NamedTest, Quantity, Unavailable
 from hobrix.core.questions.lens import Lens, Panel, Refusal, Sheet
+from hobrix.core.questions.modelling.answers import are_told_apart
 from hobrix.core.questions.modelling.contrasts import column_names
 from hobrix.core.questions.modelling.fitted import Fitted
 from hobrix.core.questions.modelling.terms import ModelTerm
@@ -216,10 +217,29 @@ def _next_steps(work: OddsWork) -> list[NextStep]:
         asked = question.changed(vary_with=(*question.vary_with, together))
         label = f"Does {lead.title} differ by {other.title}? Let them act together"
         steps_.append(NextStep(label=label, question=asked))
+    if _has_every_answer(work):
+        every = question.with_event()
+        label = f"Every answer to {work.asked.outcome.title}, without an event"
+        steps_.append(NextStep(label=label, question=every, through="model of every answer"))
     if lead is not None and not lead.parts[0].is_numeric and work.asked.outcome.is_categorical:
         crossed = question.changed(allowing_for=(), vary_with=alone)
         steps_.append(NextStep(label="Look at the table", question=crossed, through="table"))
     return steps_
+
+
+def _has_every_answer(work: OddsWork) -> bool:
+    """Whether the outcome has more answers than two, and each can have odds ratios of its own."""
+    asked, answers = work.asked, len(work.asked.outcome.categories)
+    if answers < 3 or work.strata is not None or not asked.outcome.is_categorical:
+        return False
+    codes = work.frame.categorical(asked.outcome.name, "outcome").codes
+    present, codes = np.unique(codes[work.used], return_inverse=True)
+    everybody = np.full(work.frame.rows, -1)
+    everybody[work.used] = codes
+    coefficients = (len(present) - 1) * work.model.data.design.shape[1]
+    return len(present) > 2 and not are_told_apart(
+        asked, work.used, everybody, len(present), coefficients
+    )
 
 
 def _can_interact(model: Fitted, one: ModelTerm, other: ModelTerm) -> bool:

@@ -2,16 +2,21 @@
 
 import numpy as np
 
-from hobrix.core.errors import QuestionError
 from hobrix.core.logistic import effects
 from hobrix.core.logistic.patterns import FloatArray
 from hobrix.core.questions.lens import Found
 from hobrix.core.questions.modelling.fitted import Fitted
+from hobrix.core.questions.modelling.profiles import (
+    ProfileSlot,
+    filled,
+    label_of,
+    slots_of,
+    values_of,
+)
 from hobrix.core.questions.modelling.terms import Part, base_values, design_of
 from hobrix.core.questions.odds import results as r
 from hobrix.core.questions.odds.options import OddsOptions
 from hobrix.core.questions.odds.work import OddsWork
-from hobrix.core.questions.wording import number
 
 POINTS, MOST_LINES = 41, 8
 _SLOT = "options.odds.profiles"
@@ -22,7 +27,8 @@ def has_probabilities(work: OddsWork) -> bool:
 
 
 def profile(work: OddsWork) -> Found:
-    known = slots(work.model)
+    model = work.model
+    known = slots_of(model.parts, model.prepared.values, model.data.trials)
     return Found(
         r.ProfilePanel(
             slots=known,
@@ -32,57 +38,23 @@ def profile(work: OddsWork) -> Found:
     )
 
 
-def slots(model: Fitted) -> tuple[r.ProfileSlot, ...]:
-    """What a profile can set, and what is usual: the commonest category, the median."""
-    found = []
-    for part in model.parts.values():
-        categories: tuple[tuple[str, str], ...] = ()
-        low = high = None
-        usual: str | float = part.base
-        if part.is_numeric:
-            x = model.prepared.values[part.name]
-            low, high = float(x.min()), float(x.max())
-        else:
-            codes = sorted([int(part.base), *part.codes])
-            known = [part.variable.categories[c].value for c in codes]
-            categories = tuple((value, part.variable.label_of(value)) for value in known)
-            people = np.bincount(
-                model.prepared.values[part.name].astype(int), weights=model.data.trials
-            )
-            usual = part.variable.categories[int(np.argmax(people))].value
-        found.append(
-            r.ProfileSlot(
-                variable=part.name,
-                title=part.variable.title,
-                categories=categories,
-                usual=usual,
-                low=low,
-                high=high,
-            )
-        )
-    return tuple(found)
-
-
 def predictions(
-    model: Fitted, options: OddsOptions, known: tuple[r.ProfileSlot, ...]
+    model: Fitted, options: OddsOptions, known: tuple[ProfileSlot, ...]
 ) -> tuple[r.ProfilePrediction, ...]:
     """Of the profiles in the options; what a profile leaves open is as usual.
 
     Raises:
         QuestionError: a value that is no category of the model, or no number.
     """
-    usual = {slot.variable: slot.usual for slot in known}
     found = []
     for profile in options.profiles:
-        values = {**usual, **{k: v for k, v in profile.items() if k in usual}}
-        row = design_of(
-            model.terms, {k: np.array([_value(model.parts[k], v)]) for k, v in values.items()}
-        )
+        values = filled(profile, known)
+        row = design_of(model.terms, values_of(model.parts, values, _SLOT))
         here = effects.predictions(row, model.found, model.quantile)[0]
         found.append(
             r.ProfilePrediction(
                 values=values,
-                label=_label(model, profile),
+                label=label_of(model.parts, profile),
                 log_odds=here.log_odds,
                 se_log_odds=here.se_log_odds,
                 probability=here.probability,
@@ -90,29 +62,6 @@ def predictions(
             )
         )
     return tuple(found)
-
-
-def _label(model: Fitted, profile: dict[str, str | float]) -> str:
-    told = []
-    for name, value in profile.items():
-        if (part := model.parts.get(name)) is not None:
-            says = number(float(value)) if part.is_numeric else part.variable.label_of(str(value))
-            told.append(f"{part.variable.title}: {says}")
-    return ", ".join(told) or "as usual"
-
-
-def _value(part: Part, value: str | float) -> float:
-    if part.is_numeric:
-        try:
-            return float(value)
-        except ValueError:
-            message = f"“{value}” is no number: {part.variable.title} needs one."
-            raise QuestionError(message, slot=_SLOT) from None
-    known = {part.variable.categories[int(c)].value: float(c) for c in (part.base, *part.codes)}
-    if str(value) not in known:
-        message = f"Nobody counted is in “{value}” of {part.variable.title}."
-        raise QuestionError(message, slot=_SLOT)
-    return known[str(value)]
 
 
 def curve(work: OddsWork) -> r.ProbabilityCurve | None:

@@ -7,6 +7,7 @@ from hobrix.core.logistic.calibration import HosmerLemeshow
 from hobrix.core.logistic.sorting import AreaUnderCurve, Classification, Concordance
 from hobrix.core.questions.estimates import Limits, NamedTest, SomeLimits
 from hobrix.core.questions.modelling.estimation import FitMethod, LimitsBy
+from hobrix.core.questions.modelling.profiles import ProfileSlot
 from hobrix.core.questions.modelling.terms import Role
 from hobrix.core.survey.two_way import WaldF
 from hobrix.core.tables.independence import ChiSquareTest
@@ -381,17 +382,6 @@ class ProbabilityCurve(Frozen):
     by_title: str
     event_label: str
     lines: tuple[CurveLine, ...]
-
-
-class ProfileSlot(Frozen):
-    """A value a profile can set: categories with labels, or a number with what is usual."""
-
-    variable: str
-    title: str
-    categories: tuple[tuple[str, str], ...]
-    usual: str | float
-    low: float | None
-    high: float | None
 
 
 class ProfilePanel(Frozen):

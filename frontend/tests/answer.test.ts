@@ -164,7 +164,7 @@ describe('checks', () => {
 
 describe('tabs', () => {
   const lens = (name: string, why_not: string | null = null) =>
-    ({ name, title: name.toUpperCase(), why_not }) as unknown as LensOffered
+    ({ name, title: name.toUpperCase(), why_not, forms: [] }) as unknown as LensOffered
   const lenses = [lens('one'), lens('two', 'Needs an event.'), lens('three')]
   const tabs = () => mount(LensTabs, { props: { lens: 'one', lenses } })
 

@@ -61,6 +61,18 @@ QUESTIONS: dict[str, dict[str, Any]] = {
     "number": {"lens": "distribution", "outcome": {"variable": "age"}, "within": ["flooded"]},
     "odds": {**MODEL, "options": {"odds": {"profiles": [{"age": 45, "source": "4"}]}}},
     "odds strata": {**MODEL, "within": ["flooded"]},
+    "ordered": {
+        **MODEL,
+        "outcome": {"variable": "trust"},
+        "options": {"every_answer": {"profiles": [{"age": 45, "source": "4"}, {"age": 20}]}},
+    },
+    "ordered strata": {**MODEL, "outcome": {"variable": "trust"}, "within": ["flooded"]},
+    "several": {
+        **MODEL,
+        "outcome": {"variable": "source"},
+        "vary_with": [{"variable": "flooded"}],
+        "allowing_for": [{"variable": "age", "per": 10}],
+    },
 }
 COUNTED: dict[str, dict[str, Any]] = {
     "": {},

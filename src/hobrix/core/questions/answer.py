@@ -16,7 +16,12 @@ Opened = TypeVar("Opened", bound=Frozen)
 
 # What another lens gives; which lens that is, the registry knows.
 Gives = Literal[
-    "shares of answers", "table", "shares of an event", "model", "model of every answer"
+    "shares of answers",
+    "table",
+    "shares of an event",
+    "model",
+    "model of every answer",
+    "model of matched sets",
 ]
 
 

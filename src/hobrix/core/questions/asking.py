@@ -104,7 +104,7 @@ def begin(question: Question, frame: Frame, tell: Tell = quietly) -> Begun:
     lens = form_of(question, frame)
     refused = refusal(lens, question, frame)
     if refused is not None:
-        raise QuestionError(refused.why, slot=refused.slot)
+        raise QuestionError(refused.why, slot=refused.slot, remedies=refused.remedies)
     for name in question.options.rounded:
         frame.numeric(name, "options.rounded")
     frame = frame.rounded(question.options.rounded)
@@ -268,6 +268,7 @@ _NOT_DONE = {
     "vary_with": "does not look at",
     "allowing_for": "does not allow for",
     "within": "does not look within",
+    "matched": "does not keep to the sets of",
 }
 
 
@@ -278,6 +279,7 @@ def _passed_over(begun: Begun) -> list[Check]:
         "vary_with": [term.variable for term in question.vary_with],
         "allowing_for": [term.variable for term in question.allowing_for],
         "within": list(question.within),
+        "matched": [question.matched] if question.matched else [],
     }
     found = []
     for slot, names in named.items():

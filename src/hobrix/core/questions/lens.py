@@ -24,6 +24,7 @@ class Refusal:
     why: str
     slot: str
     is_open: bool = False
+    remedies: tuple[tuple[str, object], ...] = ()
 
 
 @dataclass(frozen=True)

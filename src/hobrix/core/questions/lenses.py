@@ -15,6 +15,7 @@ from hobrix.core.questions.lens import Lens
 from hobrix.core.questions.odds.lens import ODDS
 from hobrix.core.questions.proportions.lens import PROPORTIONS
 from hobrix.core.questions.question import Question
+from hobrix.core.questions.within_sets.lens import MATCHED
 
 LENSES: tuple[Lens[Any], ...] = (
     DISTRIBUTION,
@@ -22,9 +23,10 @@ LENSES: tuple[Lens[Any], ...] = (
     PROPORTIONS,
     ODDS,
     EVERY_ANSWER,
+    MATCHED,
 )
 # Forms of a lens, each of which answers those of its questions that it suits.
-FORMS: dict[str, tuple[Lens[Any], ...]] = {ODDS.name: (EVERY_ANSWER,)}
+FORMS: dict[str, tuple[Lens[Any], ...]] = {ODDS.name: (MATCHED, EVERY_ANSWER)}
 FORM_OF = {form.name: name for name, forms in FORMS.items() for form in forms}
 BY_NAME = {lens.name: lens for lens in LENSES}
 

@@ -14,6 +14,7 @@ from hobrix.core.questions.every_answer.options import EveryAnswerOptions
 from hobrix.core.questions.odds.options import OddsOptions
 from hobrix.core.questions.proportions.options import ProportionOptions
 from hobrix.core.questions.recast import Recast
+from hobrix.core.questions.within_sets.options import MatchedOptions
 
 Step = Annotated[float, Field(gt=0, allow_inf_nan=False)]
 
@@ -31,6 +32,7 @@ class Options(Frozen):
     proportions: ProportionOptions = ProportionOptions()
     odds: OddsOptions = OddsOptions()
     every_answer: EveryAnswerOptions = EveryAnswerOptions()
+    within_sets: MatchedOptions = MatchedOptions()
 
 
 # The lens of a question that names none.

@@ -46,6 +46,8 @@ class Question(Frozen):
     vary_with: tuple[Term, ...] = ()
     allowing_for: tuple[Term, ...] = ()
     within: tuple[str, ...] = ()
+    # The variable that tells the sets in which people were matched.
+    matched: str | None = None
     among: AllOf | AnyOf | None = None
     counted_by: Counting = EachRow()
     confidence: Annotated[float, Field(ge=0.5, le=0.9999)] = 0.95

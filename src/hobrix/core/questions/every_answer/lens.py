@@ -35,7 +35,7 @@ NAME = "every_answer"
 
 def suits(question: Question, frame: Frame) -> bool:
     """An outcome with three answers or more and no event, or asked for by name."""
-    if question.outcome is None:
+    if question.outcome is None or question.matched is not None:
         return False
     try:
         outcome = frame.variable(question.outcome.variable, "outcome")
@@ -268,7 +268,7 @@ def takes_long(question: Question) -> bool:
 EVERY_ANSWER = Lens[EveryAnswerWork](
     name=NAME,
     title="Odds model",
-    uses=frozenset({"vary_with", "allowing_for", "within"}),
+    uses=frozenset({"vary_with", "allowing_for", "within", "matched"}),
     gives="model of every answer",
     results=r.EveryAnswerResults,
     opened=r.EveryAnswerPanels,

@@ -11,7 +11,7 @@ from hobrix.core.questions.estimates import NamedTest
 from hobrix.core.questions.every_answer import results as r
 from hobrix.core.questions.every_answer.work import EveryAnswerWork
 from hobrix.core.questions.modelling.answers_fitted import AnswersFitted
-from hobrix.core.questions.modelling.contrasts import contrasts_of, holds_at, reference_of_part
+from hobrix.core.questions.modelling.contrasts import contrasts_of, described
 from hobrix.core.questions.modelling.estimation import MANY_PATTERNS
 from hobrix.core.questions.modelling.fitted import exp, ratios
 from hobrix.core.questions.modelling.terms import ModelTerm, Part
@@ -26,7 +26,8 @@ def terms_of(work: EveryAnswerWork) -> tuple[r.AnswersTerm, ...]:
         rows = _rows(model, term, at, once, words)
         found.append(
             r.AnswersTerm(
-                **_described(model, term),
+                **described(model.terms, term),
+                **_at_reference(model, term),
                 **_tests(model, at),
                 rows=rows,
                 picked=_picked(model, term, rows),
@@ -110,24 +111,10 @@ def ratios_of(
     return found
 
 
-def _described(model: AnswersFitted, term: ModelTerm) -> dict[str, Any]:
-    interacting = {part.name for each in model.terms if each.is_interaction for part in each.parts}
+def _at_reference(model: AnswersFitted, term: ModelTerm) -> dict[str, Any]:
     lead = term.parts[0]
-    in_interaction = not term.is_interaction and term.name in interacting
-    base = _people(model, lead).get(lead.reference or "", (None, None))
-    return {
-        "term": term.name,
-        "variable": lead.name,
-        "together_with": term.parts[1].name if term.is_interaction else None,
-        "title": term.title,
-        "role": term.role,
-        "is_numeric": lead.is_numeric,
-        "part_of_interaction": in_interaction,
-        "holds_at": holds_at(model.terms, term) if in_interaction else None,
-        "reference": reference_of_part(lead),
-        "reference_n": base[0],
-        "reference_shares": base[1],
-    }
+    n, shares = _people(model, lead).get(lead.reference or "", (None, None))
+    return {"reference_n": n, "reference_shares": shares}
 
 
 def _people(

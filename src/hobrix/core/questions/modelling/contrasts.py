@@ -2,6 +2,7 @@
 level of another variable, as contrasts c'b of the columns of a design."""
 
 from collections.abc import Sequence
+from typing import Any
 
 import numpy as np
 
@@ -37,13 +38,31 @@ def _part_label(part: Part, column: int) -> str:
     return f"{title}{unit}{f', {piece}' if piece else ''}"
 
 
-def reference_of_part(part: Part) -> str | None:
+def described(terms: Sequence[ModelTerm], term: ModelTerm) -> dict[str, Any]:
+    """What a term is, as all models tell it."""
+    interacting = {part.name for each in terms if each.is_interaction for part in each.parts}
+    lead = term.parts[0]
+    in_interaction = not term.is_interaction and term.name in interacting
+    return {
+        "term": term.name,
+        "variable": lead.name,
+        "together_with": term.parts[1].name if term.is_interaction else None,
+        "title": term.title,
+        "role": term.role,
+        "is_numeric": lead.is_numeric,
+        "part_of_interaction": in_interaction,
+        "holds_at": _holds_at(terms, term) if in_interaction else None,
+        "reference": _reference(lead),
+    }
+
+
+def _reference(part: Part) -> str | None:
     if part.reference is not None:
         return part.variable.label_of(part.reference)
     return f"{number(part.base)} (the median)" if part.bend else None
 
 
-def holds_at(terms: Sequence[ModelTerm], term: ModelTerm) -> str:
+def _holds_at(terms: Sequence[ModelTerm], term: ModelTerm) -> str:
     others = {
         part.name: part
         for other in terms

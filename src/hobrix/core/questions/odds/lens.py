@@ -267,7 +267,8 @@ def _can_interact(model: Fitted, one: ModelTerm, other: ModelTerm) -> bool:
 def needs(question: Question) -> tuple[str, ...]:
     names = [question.outcome.variable] if question.outcome else []
     names += [term.variable for term in (*question.vary_with, *question.allowing_for)]
-    return tuple(dict.fromkeys([*names, *question.within]))
+    sets = [question.matched] if question.matched else []
+    return tuple(dict.fromkeys([*names, *question.within, *sets]))
 
 
 def quantities(results: r.OddsResults) -> list[Quantity]:
@@ -325,7 +326,7 @@ def takes_long(question: Question) -> bool:
 ODDS = Lens[OddsWork](
     name="odds",
     title="Odds model",
-    uses=frozenset({"vary_with", "allowing_for", "within"}),
+    uses=frozenset({"vary_with", "allowing_for", "within", "matched"}),
     gives="model",
     results=r.OddsResults,
     opened=r.OddsPanels,

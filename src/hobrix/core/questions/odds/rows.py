@@ -13,11 +13,7 @@ from hobrix.core.logistic import fit as ml
 from hobrix.core.logistic.collinearity import inflation_of_estimates
 from hobrix.core.logistic.patterns import FloatArray, blocks
 from hobrix.core.questions.estimates import NamedTest
-from hobrix.core.questions.modelling.contrasts import (
-    contrasts_of,
-    holds_at,
-    reference_of_part,
-)
+from hobrix.core.questions.modelling.contrasts import contrasts_of, described
 from hobrix.core.questions.modelling.estimation import MANY_PATTERNS
 from hobrix.core.questions.modelling.fitted import Fitted, exp, ratios
 from hobrix.core.questions.modelling.terms import ModelTerm, Part, design_of, slopes_of
@@ -35,7 +31,8 @@ def terms_of(work: OddsWork, effects_of: Sequence[r.AverageDifference]) -> tuple
         rows = rows_of(model, term, at, once, has_differences=bool(effects_of))
         found.append(
             r.OddsTerm(
-                **described(model, term),
+                **described(model.terms, term),
+                **_at_reference(model, term),
                 **_tests(model, at),
                 gvif=gvif,
                 gvif_adjusted=gvif ** (1 / (2 * len(at))),
@@ -72,25 +69,10 @@ def _tests(model: Fitted, at: list[int]) -> dict[str, Any]:
     return {"test": model.named(ratio), "likelihood_ratio": ratio, **kept}
 
 
-def described(model: Fitted, term: ModelTerm) -> dict[str, Any]:
-    """What a term is, and who is at its reference."""
-    interacting = {part.name for term in model.terms if term.is_interaction for part in term.parts}
+def _at_reference(model: Fitted, term: ModelTerm) -> dict[str, float | None]:
     lead = term.parts[0]
-    in_interaction = not term.is_interaction and term.name in interacting
-    base = _tally(model, lead).get(lead.reference or "", (None, None))
-    return {
-        "term": term.name,
-        "variable": lead.name,
-        "together_with": term.parts[1].name if term.is_interaction else None,
-        "title": term.title,
-        "role": term.role,
-        "is_numeric": lead.is_numeric,
-        "part_of_interaction": in_interaction,
-        "holds_at": holds_at(model.terms, term) if in_interaction else None,
-        "reference": reference_of_part(lead),
-        "reference_n": base[0],
-        "reference_events": base[1],
-    }
+    n, events = _tally(model, lead).get(lead.reference or "", (None, None))
+    return {"reference_n": n, "reference_events": events}
 
 
 def rows_of(

@@ -22,7 +22,7 @@ from hobrix.core.report.answers import print_answer
 from hobrix.core.report.checklist import checklist
 from hobrix.core.report.document import Report
 from hobrix.documents.alone import page_alone
-from hobrix.web.demo import generate, later
+from hobrix.web.demo import generate, later, matched
 
 MADE = Path(generate.__file__).with_name("made.json")
 TABLE: dict[str, Any] = {"outcome": {"variable": "ill"}, "vary_with": [{"variable": "source"}]}
@@ -74,6 +74,10 @@ QUESTIONS: dict[str, dict[str, Any]] = {
         "allowing_for": [{"variable": "age", "per": 10}],
     },
 }
+WITHIN: dict[str, Any] = {"lens": "odds", "outcome": {"variable": "status"}, "matched": "set"}
+MATCHED: dict[str, dict[str, Any]] = {
+    "matched": {**WITHIN, "vary_with": [{"variable": "shellfish"}, {"variable": "swam"}]},
+}
 COUNTED: dict[str, dict[str, Any]] = {
     "": {},
     " weighted": {
@@ -115,6 +119,7 @@ NAMES = {
     "Visits in the Ostra": later.VISITS.with_suffix(".csv"),
     "Visits in Vell valley": later.VELL.with_suffix(".csv"),
     "Villages": later.VILLAGES.with_suffix(".csv"),
+    "Fever": matched.MATCHED.with_suffix(".csv"),
 }
 CASES = {
     "Visits in the Ostra": Cases(rows="several", case="household", order="visit"),
@@ -247,7 +252,10 @@ def main() -> None:
     # Its three ways of counting stand side by side.
     asked = {**QUESTIONS["crosstab"], **COUNTED[" weighted"], "options": {"beside": True}}
     found["crosstab beside"] = sent(asked, frame)
-    codebook = [each.model_dump(mode="json") for each in frame.variables.values()]
+    fever = part_of("Fever").frame
+    found |= {name: sent(asked, fever) for name, asked in MATCHED.items()}
+    variables = {**fever.variables, **frame.variables}
+    codebook = [each.model_dump(mode="json") for each in variables.values()]
     sent_all = {
         "answers": found,
         "codebook": codebook,

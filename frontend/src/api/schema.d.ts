@@ -1652,17 +1652,17 @@ export interface components {
              * Lens
              * @enum {string}
              */
-            lens: "distribution" | "crosstab" | "proportions" | "odds" | "every_answer";
+            lens: "distribution" | "crosstab" | "proportions" | "odds" | "every_answer" | "within_sets";
             /** Next Steps */
             next_steps: components["schemas"]["NextStep"][];
             /** Opened */
-            opened: components["schemas"]["DistributionPanels"] | components["schemas"]["CrosstabPanels"] | components["schemas"]["ProportionsPanels"] | components["schemas"]["OddsPanels"] | components["schemas"]["EveryAnswerPanels"];
+            opened: components["schemas"]["DistributionPanels"] | components["schemas"]["CrosstabPanels"] | components["schemas"]["ProportionsPanels"] | components["schemas"]["OddsPanels"] | components["schemas"]["EveryAnswerPanels"] | components["schemas"]["MatchedPanels"];
             /** Panels */
             panels: components["schemas"]["PanelHead"][];
             question: components["schemas"]["Question"];
             reading: components["schemas"]["Reading"];
             /** Results */
-            results: components["schemas"]["DistributionResults"] | components["schemas"]["CrosstabResults"] | components["schemas"]["ProportionsResults"] | components["schemas"]["OddsResults"] | components["schemas"]["EveryAnswerResults"];
+            results: components["schemas"]["DistributionResults"] | components["schemas"]["CrosstabResults"] | components["schemas"]["ProportionsResults"] | components["schemas"]["OddsResults"] | components["schemas"]["EveryAnswerResults"] | components["schemas"]["MatchedResults"];
             sample: components["schemas"]["Sample"] | null;
             /** Unavailable */
             unavailable: components["schemas"]["Unavailable"][];
@@ -3163,6 +3163,8 @@ export interface components {
             confirmed?: boolean | null;
             /** Counted By */
             counted_by?: (components["schemas"]["EachRow"] | components["schemas"]["CountsColumn"] | components["schemas"]["Design"]) | null;
+            /** Matched On */
+            matched_on?: string | null;
             /** Name */
             name?: string | null;
             /** Note */
@@ -3214,6 +3216,8 @@ export interface components {
             /** Lender */
             lender: string;
             made: components["schemas"]["Made"] | null;
+            /** Matched On */
+            matched_on: string;
             /** Name */
             name: string;
             /** Note */
@@ -4624,7 +4628,7 @@ export interface components {
              * Gives
              * @enum {string}
              */
-            gives: "shares of answers" | "table" | "shares of an event" | "model" | "model of every answer";
+            gives: "shares of answers" | "table" | "shares of an event" | "model" | "model of every answer" | "model of matched sets";
             /** Is Open */
             is_open: boolean;
             /** Name */
@@ -4947,6 +4951,183 @@ export interface components {
              */
             relation: "one to one" | "many to one";
             there: components["schemas"]["Unmatched"];
+        };
+        /** MatchedCoefficient */
+        MatchedCoefficient: {
+            /** Ci */
+            ci: [
+                number,
+                number | "Infinity"
+            ];
+            /** Label */
+            label: string;
+            /** Level */
+            level: string | null;
+            /** Log Odds */
+            log_odds: number;
+            /** Log Odds Ci */
+            log_odds_ci: [
+                number,
+                number | "Infinity"
+            ];
+            /** Odds Ratio */
+            odds_ratio: number | "Infinity";
+            /** P */
+            p: number;
+            /** Se */
+            se: number;
+            /** Term */
+            term: string;
+            /** Z */
+            z: number;
+        };
+        /** MatchedCoefficientsPanel */
+        MatchedCoefficientsPanel: {
+            /** Coefficients */
+            coefficients: components["schemas"]["MatchedCoefficient"][];
+        };
+        /** MatchedLikelihood */
+        MatchedLikelihood: {
+            /** Aic */
+            aic: number;
+            /** Deviance */
+            deviance: number;
+            /** Log Likelihood */
+            log_likelihood: number;
+            /** Log Likelihood Null */
+            log_likelihood_null: number;
+            /** Mcfadden */
+            mcfadden: number;
+        };
+        /** MatchedOptions */
+        MatchedOptions: {
+            /**
+             * Limits
+             * @default wald
+             * @enum {string}
+             */
+            limits: "wald" | "profile";
+        };
+        /**
+         * MatchedPanels
+         * @description What was opened.
+         */
+        MatchedPanels: {
+            coefficients?: components["schemas"]["MatchedCoefficientsPanel"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            lens: "within_sets";
+        };
+        /**
+         * MatchedResults
+         * @description ``constant`` names what does not vary within any set, so that nothing is estimated of it.
+         */
+        MatchedResults: {
+            /** Constant */
+            constant: string[];
+            /** Event Label */
+            event_label: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            lens: "within_sets";
+            likelihood: components["schemas"]["MatchedLikelihood"];
+            /**
+             * Limits
+             * @enum {string}
+             */
+            limits: "wald" | "profile";
+            pairs: components["schemas"]["Pairs"] | null;
+            /** Parameters */
+            parameters: number;
+            score: components["schemas"]["ChiSquareTest"] | null;
+            /** Set Title */
+            set_title: string;
+            sets: components["schemas"]["Sets"];
+            /** Terms */
+            terms: components["schemas"]["MatchedTerm"][];
+            test: components["schemas"]["NamedTest"] | null;
+            wald: components["schemas"]["ChiSquareTest"] | null;
+        };
+        /**
+         * MatchedRow
+         * @description An odds ratio within sets. n and events are of sets that tell something; ``unadjusted`` is from the model with this
+         *     term alone, within the same sets.
+         */
+        MatchedRow: {
+            /** Ci */
+            ci: [
+                number,
+                number | "Infinity"
+            ];
+            /** Events */
+            events: number | null;
+            /** Given */
+            given: string | null;
+            /** Label */
+            label: string;
+            /** Level */
+            level: string | null;
+            /** Log Odds */
+            log_odds: number;
+            /** N */
+            n: number | null;
+            /** Odds Ratio */
+            odds_ratio: number | "Infinity";
+            /** P */
+            p: number;
+            /** Se */
+            se: number;
+            /** Unadjusted */
+            unadjusted: number | "Infinity" | null;
+            /** Unadjusted Ci */
+            unadjusted_ci: [
+                number,
+                number | "Infinity"
+            ] | null;
+            /** Z */
+            z: number;
+        };
+        /**
+         * MatchedTerm
+         * @description One term. Without ``rows`` where it does not vary within any set: it was matched on.
+         */
+        MatchedTerm: {
+            /** Holds At */
+            holds_at: string | null;
+            /** Is Numeric */
+            is_numeric: boolean;
+            likelihood_ratio: components["schemas"]["ChiSquareTest"] | null;
+            /** Part Of Interaction */
+            part_of_interaction: boolean;
+            picked: components["schemas"]["PickedRow"] | null;
+            /** Reference */
+            reference: string | null;
+            /** Reference Events */
+            reference_events: number | null;
+            /** Reference N */
+            reference_n: number | null;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "vary_with" | "allowing_for";
+            /** Rows */
+            rows: components["schemas"]["MatchedRow"][];
+            score: components["schemas"]["ChiSquareTest"] | null;
+            /** Term */
+            term: string;
+            test: components["schemas"]["NamedTest"] | null;
+            /** Title */
+            title: string;
+            /** Together With */
+            together_with: string | null;
+            /** Variable */
+            variable: string;
+            wald: components["schemas"]["ChiSquareTest"] | null;
         };
         /**
          * McNemar
@@ -5776,6 +5957,12 @@ export interface components {
             rounded: {
                 [key: string]: number;
             };
+            /**
+             * @default {
+             *       "limits": "wald"
+             *     }
+             */
+            within_sets: components["schemas"]["MatchedOptions"];
         };
         /**
          * OtherQuestion
@@ -5972,6 +6159,33 @@ export interface components {
             standard_error: number;
         };
         /**
+         * Pairs
+         * @description Sets of one with and one without the event, by who of them has an exposure of two answers. The odds ratio
+         *     is that of the discordant pairs; McNemar's test without correction, and exact.
+         */
+        Pairs: {
+            /** Both */
+            both: number;
+            /** Ci */
+            ci: [
+                number,
+                number
+            ] | null;
+            /** Exact P */
+            exact_p: number;
+            /** Exposed */
+            exposed: string;
+            mcnemar: components["schemas"]["ChiSquareTest"] | null;
+            /** Neither */
+            neither: number;
+            /** Odds Ratio */
+            odds_ratio: number | "Infinity" | null;
+            /** Only Event */
+            only_event: number;
+            /** Only Other */
+            only_other: number;
+        };
+        /**
          * PanelAnswer
          * @description One panel of an answer.
          */
@@ -5981,7 +6195,7 @@ export interface components {
             /** Name */
             name: string;
             /** Opened */
-            opened: components["schemas"]["DistributionPanels"] | components["schemas"]["CrosstabPanels"] | components["schemas"]["ProportionsPanels"] | components["schemas"]["OddsPanels"] | components["schemas"]["EveryAnswerPanels"];
+            opened: components["schemas"]["DistributionPanels"] | components["schemas"]["CrosstabPanels"] | components["schemas"]["ProportionsPanels"] | components["schemas"]["OddsPanels"] | components["schemas"]["EveryAnswerPanels"] | components["schemas"]["MatchedPanels"];
             /**
              * Version
              * @default 2
@@ -6101,6 +6315,19 @@ export interface components {
          *     limits: all of them are allowed for.
          */
         PickedRatio: {
+            /** At */
+            at: number;
+            /** Ci */
+            ci: [
+                number,
+                number | "Infinity"
+            ];
+        };
+        /**
+         * PickedRow
+         * @description The odds ratio of several that differs most clearly from 1, with Bonferroni's limits.
+         */
+        PickedRow: {
             /** At */
             at: number;
             /** Ci */
@@ -6562,7 +6789,9 @@ export interface components {
              * @default crosstab
              * @enum {string}
              */
-            lens: "distribution" | "crosstab" | "proportions" | "odds" | "every_answer";
+            lens: "distribution" | "crosstab" | "proportions" | "odds" | "every_answer" | "within_sets";
+            /** Matched */
+            matched?: string | null;
             /**
              * @default {
              *       "beside": false,
@@ -6607,7 +6836,10 @@ export interface components {
              *         "share_interval": "wilson",
              *         "standard": null
              *       },
-             *       "rounded": {}
+             *       "rounded": {},
+             *       "within_sets": {
+             *         "limits": "wald"
+             *       }
              *     }
              */
             options: components["schemas"]["Options"];
@@ -7257,6 +7489,45 @@ export interface components {
             n: number;
             /** Reason */
             reason: string;
+        };
+        /**
+         * SetShape
+         * @description How many sets that tell something have so many with and without the event.
+         */
+        SetShape: {
+            /** Events */
+            events: number;
+            /** Others */
+            others: number;
+            /** Sets */
+            sets: number;
+        };
+        /**
+         * Sets
+         * @description ``without_contrast`` hold only people with the event, or none; ``lost`` all members to missing answers.
+         *     ``alike`` are those that tell something in which nobody differs from the others in any variable.
+         */
+        Sets: {
+            /** Alike */
+            alike: number;
+            /** Events */
+            events: number;
+            /** Events Only */
+            events_only: number;
+            /** Informative */
+            informative: number;
+            /** Lost */
+            lost: number;
+            /** No Events */
+            no_events: number;
+            /** People */
+            people: number;
+            /** People Without Contrast */
+            people_without_contrast: number;
+            /** Sets */
+            sets: number;
+            /** Shapes */
+            shapes: components["schemas"]["SetShape"][];
         };
         /**
          * Several

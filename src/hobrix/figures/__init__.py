@@ -12,7 +12,8 @@ from hobrix.core.questions.distribution.results import DistributionResults
 from hobrix.core.questions.every_answer.results import EveryAnswerPanels, EveryAnswerResults
 from hobrix.core.questions.odds.results import OddsPanels, OddsResults
 from hobrix.core.questions.proportions.results import ProportionsResults
-from hobrix.figures import crosstab, distribution, every_answer, odds, proportions
+from hobrix.core.questions.within_sets.results import MatchedResults
+from hobrix.figures import crosstab, distribution, every_answer, odds, proportions, within_sets
 from hobrix.figures.theme import Spec, config, palettes
 
 __all__ = ["Spec", "config", "of", "of_opened", "palettes"]
@@ -21,6 +22,7 @@ _SHEETS: dict[type, Any] = {
     CrosstabResults: crosstab.sheet,
     OddsResults: odds.sheet,
     EveryAnswerResults: every_answer.sheet,
+    MatchedResults: within_sets.sheet,
     ProportionsResults: proportions.sheet,
     DistributionResults: distribution.sheet,
 }

@@ -14,7 +14,10 @@ Codes = NDArray[np.int16]
 
 def frame_of(situation: dict[str, Any]) -> Frame:
     """A row per person, or with ``counts`` a row per cell and a column that counts."""
-    tables = situation.get("strata") or [situation["table"]]
+    tables = situation.get("strata") or [
+        kind["table"] for kind in situation.get("sets", []) for _ in range(kind["times"])
+    ]
+    tables = tables or [situation["table"]]
     answers = situation.get("answers", ["no", "yes"])
     groups = situation.get("groups", _letters(len(tables[0])))
     names = situation.get("strata_names", [f"s{i + 1}" for i in range(len(tables))])
@@ -131,6 +134,8 @@ def question_of(situation: dict[str, Any]) -> Question:
         question["within" if role == "within" else "allowing_for"] = (
             ["stratum"] if role == "within" else [{"variable": "stratum"}]
         )
+    if "sets" in situation:
+        question["matched"] = "stratum"
     question |= situation.get("asks", {})
     if situation.get("counts"):
         question["counted_by"] = {"kind": "counts", "variable": "n"}

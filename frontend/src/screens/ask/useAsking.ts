@@ -18,7 +18,7 @@ import type {
 } from '@/api/types'
 import { titleOf } from '@/parts/kinds'
 
-export type Slot = 'among' | 'outcome' | 'vary_with' | 'allowing_for' | 'within'
+export type Slot = 'among' | 'outcome' | 'vary_with' | 'allowing_for' | 'within' | 'matched'
 type LensName = Exclude<keyof Options, 'categories' | 'beside'>
 
 export interface Asking {

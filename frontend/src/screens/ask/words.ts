@@ -4,7 +4,14 @@ import { subsetInWords, titleIn } from '@/parts/subset/words'
 
 /** A question with nothing in it; the server fills in all else. */
 export function emptyQuestion(changes: Partial<Question> = {}): Question {
-  const slots = { outcome: null, vary_with: [], allowing_for: [], within: [], among: null }
+  const slots = {
+    outcome: null,
+    vary_with: [],
+    allowing_for: [],
+    within: [],
+    matched: null,
+    among: null,
+  }
   return { ...slots, counted_by: { kind: 'each' }, ...changes } as unknown as Question
 }
 

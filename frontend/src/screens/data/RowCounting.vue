@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What a row is called, how it counts, and how the data came about. Shown with every answer. */
+import { titleOf } from '@/parts/kinds'
 import { computed, ref, watch } from 'vue'
 
 import { client, Problem, unwrap } from '@/api/client'
@@ -38,6 +39,12 @@ const numeric = computed(() => numericItems(all.value))
 const statuses = computed(() => [
   { title: 'not said: any outcome', value: '' },
   ...categoricalItems(all.value),
+])
+
+/** Sets may be told by anything, names of sets as well. */
+const sets = computed(() => [
+  { title: 'not matched', value: '' },
+  ...all.value.map(({ variable }) => ({ title: titleOf(variable), value: variable.name })),
 ])
 
 type Choice = 'each' | 'design' | `n:${string}`
@@ -140,6 +147,15 @@ function rename() {
       :disabled="!mayChange"
       class="choice"
       @update:model-value="change({ case_status: $event })"
+    />
+    <v-select
+      v-if="dataset.study_design === 'case_control' && !dataset.place"
+      :model-value="dataset.matched_on"
+      :items="sets"
+      label="Matched in sets told by"
+      :disabled="!mayChange"
+      class="choice"
+      @update:model-value="change({ matched_on: $event })"
     />
     <RowsPerCase
       v-if="!dataset.place"

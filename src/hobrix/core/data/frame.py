@@ -51,6 +51,8 @@ class Frame:
     study_design: str = ""
     # In a case–control study the variable that tells cases from controls; "" when nobody has said.
     case_status: str = ""
+    # The variable that tells the sets in which people were matched; "" when they were not, or nobody has said.
+    matched_on: str = ""
     # The survey design recorded for the data, whether or not a question uses it.
     recorded: Design | None = None
     # Which rows are of one case.

@@ -85,6 +85,7 @@ class DataSetOut(Schema):
     counts_candidate: str
     study_design: StudyDesignName
     case_status: str
+    matched_on: str
     remarks: list[str]
     rows: int
     noun_one: str

@@ -59,6 +59,8 @@ class DataSetChange(Schema):
     study_design: StudyDesignName | None = None
     # The variable that tells cases from controls; blank: not said.
     case_status: str | None = None
+    # The variable that tells matched sets; blank: not matched.
+    matched_on: str | None = None
     cases: Cases | None = None
     terms: Annotated[str | None, Field(max_length=20_000)] = None
     note: Annotated[str | None, Field(max_length=200)] = None
@@ -148,6 +150,9 @@ def change_dataset(
         row_counts(body.counted_by, frame_about(dataset, body.counted_by))
     if body.case_status:
         frame_of(dataset, [body.case_status]).categorical(body.case_status, "case_status")
+    if body.matched_on:
+        refuse_linked(dataset, "matched sets are looked at row by row.")
+        frame_of(dataset, [body.matched_on]).variable(body.matched_on, "matched_on")
     if body.cases is not None:
         refuse_linked(dataset, "which rows are of one case cannot be looked at here.")
         look_at_cases(frame_of(dataset), body.cases)

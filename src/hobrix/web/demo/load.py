@@ -12,7 +12,7 @@ from django.db import transaction
 from hobrix.core.bringing import recipes
 from hobrix.core.formats import read_codebook
 from hobrix.core.questions import Question
-from hobrix.web.demo import later, lending, outbreak
+from hobrix.web.demo import later, lending, matched, outbreak
 from hobrix.web.demo.generate import CODEBOOK_FILE, CSV_FILE
 from hobrix.web.demo.report import write_report
 from hobrix.web.lending.service import version_of
@@ -31,6 +31,7 @@ MADE = Path(__file__).with_name("made.json")
 DESIGN = {"kind": "design", "weights": "weight", "strata": "district", "clusters": "village"}
 
 VELL = "Visits in Vell valley"
+FEVER = "Fever in Norrin Harbour, matched"
 LATER: tuple[tuple[Path, str, dict[str, Any]], ...] = (
     (
         later.ROUND_TWO,
@@ -59,6 +60,11 @@ LATER: tuple[tuple[Path, str, dict[str, Any]], ...] = (
         {"study_design": "cohort", "cases": {"rows": "several", "case": "hh", "order": "round"}},
     ),
     (later.VILLAGES, "Villages", {}),
+    (
+        matched.MATCHED,
+        FEVER,
+        {"study_design": "case_control", "case_status": "status", "matched_on": "set"},
+    ),
 )
 
 
@@ -98,6 +104,8 @@ def _load(user: Any, *, whole: bool) -> Study:
     _ask(study, cases, lines["outbreak"], 100)
     if whole:
         bring_later(study, user)
+        fever = study.datasets.get(name=FEVER)
+        _ask(study, fever, lines["matched"], 120)
         _make_of_several(study, user, lines)
         write_report(study, user)
     return study

@@ -112,7 +112,13 @@ def _coarser(
 
 def named_by_all(dataset: DataSet) -> set[str]:
     """Variables that are named in what is said of the data set."""
-    said = [dataset.counted_by, dataset.cases, dataset.case_status, dataset.pooled_by]
+    said = [
+        dataset.counted_by,
+        dataset.cases,
+        dataset.case_status,
+        dataset.matched_on,
+        dataset.pooled_by,
+    ]
     return set(_texts(said))
 
 
@@ -136,6 +142,7 @@ def _of_all(dataset: DataSet) -> str:
         dataset.noun_many,
         dataset.study_design,
         dataset.case_status,
+        dataset.matched_on,
         dataset.cases,
         dataset.pooled_by,
         dataset.noted,

@@ -177,6 +177,7 @@ class Workspace:
             noun=noun,
             study_design=self.dataset.study_design,
             case_status=self.dataset.case_status,
+            matched_on=self.dataset.matched_on,
             cases=Cases.model_validate(self.dataset.cases),
             pooled_by=self.dataset.pooled_by,
             note=self.dataset.noted,

@@ -91,6 +91,8 @@ class DataSet(Removable):
     )
     # In a case–control study the variable that tells cases from controls; blank when not said.
     case_status = models.CharField(max_length=255, default="", blank=True)
+    # The variable that tells matched sets; blank when not said.
+    matched_on = models.CharField(max_length=255, default="", blank=True)
     # Which rows are of one case: a core Cases as JSON.
     cases = models.JSONField(default=dict, blank=True)
     # How it was made of others (a core Recipe's kind), the variable that says which data set a row is

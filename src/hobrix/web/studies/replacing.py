@@ -57,6 +57,7 @@ def replace_file(
             name=dataset.name,
             study_design=dataset.study_design,
             case_status=dataset.case_status,
+            matched_on=dataset.matched_on,
             counted_by=dataset.counted_by,
             cases=dataset.cases,
             is_draft=False,

@@ -7,6 +7,7 @@ import type { Entry } from '@/api/types'
 import { notAsked } from '@/parts/kinds'
 import { useAsking } from '../useAsking'
 import AmongSlot from './AmongSlot.vue'
+import MatchedSlot from './MatchedSlot.vue'
 import OutcomeSlot from './OutcomeSlot.vue'
 import TermList from './TermList.vue'
 import { namesIn } from './terms'
@@ -50,7 +51,7 @@ function refusalOfMore(entry: Entry): string | undefined {
       :add-words="allows ? '+ and' : '+ allowing for'"
       :refusal="refusalOfMore"
       :problem="problem"
-    /><WithinSlot :problem="problem" />?
+    /><WithinSlot :problem="problem" /><MatchedSlot :problem="problem" />?
   </p>
   <UnreadSlots />
 </template>

@@ -7,10 +7,11 @@ import { useAsking } from '../useAsking'
 const { question, lens, lenses, put, titlesOf } = useAsking()
 
 const unread = computed(() => {
-  const { allowing_for, within } = question.value
+  const { allowing_for, within, matched } = question.value
   const filled = [
     ['allowing_for', 'allow for', allowing_for.map(({ variable }) => variable)],
     ['within', 'look within', [...within]],
+    ['matched', 'keep to the sets of', matched ? [matched] : []],
   ] as const
   return filled.flatMap(([slot, does, names]) => {
     const is = lens.value

@@ -99,7 +99,7 @@ def _of_interaction(
     name = together.together_with if together.variable == term.variable else together.variable
     second = next(t.title for t in results.terms if t.variable == name and not t.together_with)
     lead = (
-        f"Within {work.set_title}{_allowing(results, term)}, the odds ratios of {term.title} {sign} by {second} "
+        f"Within each {work.set_title}{_allowing(results, term)}, the odds ratios of {term.title} {sign} by {second} "
         f"({told}): each is in the table."
     )
     headline = f"{term.title} × {second}" + ("" if test is None else f" · {p_equals(test.p)}")
@@ -118,7 +118,7 @@ def _effect(work: MatchedWork, results: MatchedResults) -> str:
     alpha, (term, row) = work.question.alpha, leading(results)
     test, many = own_test(results, term, row), len(term.rows)
     event = f"“{results.event_label}” ({work.asked.outcome.title})"
-    where = f"Within {work.set_title}{_allowing(results, term)}"
+    where = f"Within each {work.set_title}{_allowing(results, term)}"
     told = "" if test is None else f" ({test_in_words(test)})"
     if many > 1 and test is not None and test.p >= alpha:
         return f"{where}, **no clear sign** that {term.title} goes with {event}{told}. {_still_possible(term)}"
@@ -187,6 +187,12 @@ def _notes(work: MatchedWork, results: MatchedResults) -> list[str]:
     ]
     what = "Wald" if results.limits == "wald" else "profile-likelihood"
     notes.append(f"{at} {what} intervals. Whole terms: likelihood-ratio test.")
+    term, _ = leading(results)
+    also = [t.title for t in results.terms if t.role == "vary_with" and t.variable != term.variable]
+    if also:
+        notes.append(
+            f"Told first is {term.title}; the table has {listed(list(dict.fromkeys(also)))}."
+        )
     if results.constant:
         notes.append(
             f"{listed(list(results.constant))} does not vary within any set: what it has to do with the outcome "

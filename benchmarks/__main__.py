@@ -5,6 +5,7 @@ import sys
 from collections.abc import Callable
 
 from benchmarks import (
+    answers,
     bringing,
     crosstab,
     growing,
@@ -24,6 +25,7 @@ ALL: dict[str, Callable[[], None]] = {
     "screening": screening.run,
     "logistic": logistic.run,
     "survey": survey.run,
+    "answers": answers.run,
     "importing": importing.run,
     "bringing": bringing.run,
     "linked": linked.run,

@@ -8,7 +8,7 @@ import { foundIn, show } from './asked'
 
 describe.each(['odds', 'odds weighted'])('ratios of shares of %s', (name) => {
   const found = foundIn<Schemas['SharesPanel']>(name, 'shares')
-  const { wrapper } = show(SharesPanel, name, { found })
+  const { wrapper } = show(SharesPanel, name, { found, figures: {} })
 
   it('has the reference first, with nothing to compare it with', () => {
     const [first] = wrapper.findAll('tbody tr')

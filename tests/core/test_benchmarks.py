@@ -5,6 +5,7 @@ from typing import Any
 
 import pytest
 from benchmarks import (
+    answers,
     bringing,
     crosstab,
     growing,
@@ -25,6 +26,7 @@ from benchmarks import (
         (screening.run, {"rows": 500, "variables_in_all": 5}, "Screening 5 variables x 500 rows"),
         (logistic.run, {"rows": 4_000, "usual_rows": 600}, "an Odds model, 4,000 rows"),
         (survey.run, {"samples": 2, "rows": 20_000}, "20,000 rows in 2,000 clusters"),
+        (answers.run, {"rows": 5_000, "few": 4_000, "samples": 2}, "of 2 samples"),
         (importing.run, {"rows": 1_000}, "Import of 1,000 x 50"),
         (linked.run, {"rows": 8_000}, "A register of 8,000 rows x 40"),
         (growing.run, {"sizes": (8_000,)}, "8,000 rows, embedded"),
@@ -36,6 +38,7 @@ from benchmarks import (
         "screening",
         "logistic",
         "survey",
+        "answers",
         "importing",
         "linked",
         "growing",

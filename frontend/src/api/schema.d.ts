@@ -4806,6 +4806,45 @@ export interface components {
              */
             type: "list";
         };
+        /**
+         * LogLinkPanel
+         * @description ``no_estimate`` says why there are none, ``no_binomial`` why not by the binomial likelihood; ``above_1`` people have
+         *     a fitted share above 1.
+         */
+        LogLinkPanel: {
+            /** Above 1 */
+            above_1: number;
+            /** No Binomial */
+            no_binomial: string | null;
+            /** No Estimate */
+            no_estimate: string | null;
+            /** Rows */
+            rows: components["schemas"]["LogLinkRow"][];
+        };
+        /**
+         * LogLinkRow
+         * @description A ratio of shares, all else the same: by Poisson's likelihood with robust errors (of the design, where there is one),
+         *     and by the binomial likelihood.
+         */
+        LogLinkRow: {
+            binomial: components["schemas"]["ShareRatio"] | null;
+            /** Given */
+            given: string | null;
+            /** Label */
+            label: string;
+            /** Level */
+            level: string | null;
+            robust: components["schemas"]["ShareRatio"];
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "vary_with" | "allowing_for";
+            /** Term */
+            term: string;
+            /** Title */
+            title: string;
+        };
         /** LookedAt */
         LookedAt: {
             /** Names */
@@ -5585,6 +5624,7 @@ export interface components {
              * @enum {string}
              */
             lens: "odds";
+            log_link?: components["schemas"]["LogLinkPanel"] | null;
             profile?: components["schemas"]["ProfilePanel"] | null;
             shares?: components["schemas"]["SharesPanel"] | null;
             sorting?: components["schemas"]["SortingPanel"] | null;
@@ -7576,6 +7616,18 @@ export interface components {
             /** Value */
             value: string;
             weighted?: components["schemas"]["WeightedShare"] | null;
+        };
+        /** ShareRatio */
+        ShareRatio: {
+            /** Ci */
+            ci: [
+                number,
+                number | "Infinity"
+            ];
+            /** P */
+            p: number | null;
+            /** Ratio */
+            ratio: number | "Infinity";
         };
         /**
          * ShareTest

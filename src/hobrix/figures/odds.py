@@ -42,8 +42,33 @@ def opened(panels: OddsPanels) -> dict[str, Spec]:
     if panels.unusual is not None:
         for across in ("row", "fitted"):
             found[f"residuals:{across}"] = residuals(panels.unusual, across)
+    found |= _shares(panels)
     if panels.profile is not None and panels.profile.curve is not None:
         found["curve"] = curve(panels.profile.curve)
+    return found
+
+
+def _shares(panels: OddsPanels) -> dict[str, Spec]:
+    """Ratios of shares, standardised and by a log link."""
+    found: dict[str, Spec] = {}
+    if panels.shares is not None:
+        found["shares"] = ratios(
+            [
+                Line(f"{variable.title}: {level.label}", level.ratio, level.ratio_ci)
+                for variable in panels.shares.variables
+                for level in variable.levels
+                if level.ratio is not None and level.ratio_ci is not None
+            ],
+            "ratio of shares, standardised",
+        )
+    if panels.log_link is not None and panels.log_link.rows:
+        found["log_link"] = ratios(
+            [
+                Line(f"{row.given or row.title}: {row.label}", row.robust.ratio, row.robust.ci)
+                for row in panels.log_link.rows
+            ],
+            "ratio of shares by a log link",
+        )
     return found
 
 

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** Shares with everybody in one category after the other, all else as it is, against the reference. */
-import type { Schemas } from '@/api/types'
+import type { Figures, Schemas } from '@/api/types'
+import FigureView from '@/parts/FigureView.vue'
 import { limits, percent, points, pValue, ratio } from '@/design/numbers'
 
-defineProps<{ found: Schemas['SharesPanel'] }>()
+defineProps<{ found: Schemas['SharesPanel']; figures: Figures }>()
 </script>
 
 <template>
@@ -49,6 +50,12 @@ defineProps<{ found: Schemas['SharesPanel'] }>()
       </tbody>
     </table>
   </div>
+  <FigureView
+    v-if="figures.shares"
+    :spec="figures.shares"
+    label="Ratios of shares with intervals, on a log scale"
+    name="Ratios of shares"
+  />
 </template>
 
 <style scoped>

@@ -3,6 +3,7 @@ import CategoriesPanel from '../answer/CategoriesPanel.vue'
 import type { LensView } from '../lensView'
 import CoefficientsPanel from './CoefficientsPanel.vue'
 import FitPanel from './FitPanel.vue'
+import LogLinkPanel from './LogLinkPanel.vue'
 import OddsSheet from './OddsSheet.vue'
 import PaperTable from './PaperTable.vue'
 import ProfilePanel from './ProfilePanel.vue'
@@ -16,6 +17,7 @@ export const odds: LensView = {
   panels: {
     profile: ProfilePanel,
     shares: SharesPanel,
+    log_link: LogLinkPanel,
     steps: StepsPanel,
     fit: FitPanel,
     sorting: SortingPanel,

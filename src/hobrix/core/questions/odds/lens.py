@@ -18,6 +18,7 @@ from hobrix.core.questions.odds import results as r
 from hobrix.core.questions.odds.checks import odds_checks
 from hobrix.core.questions.odds.coefficients_panel import coefficients
 from hobrix.core.questions.odds.fit_panel import fit
+from hobrix.core.questions.odds.log_link_panel import has_log_link, log_link_ratios
 from hobrix.core.questions.odds.printed import PANELS, methods, tables
 from hobrix.core.questions.odds.profile_panel import has_probabilities, profile
 from hobrix.core.questions.odds.reading import moved, odds_reading, odds_write_up
@@ -347,6 +348,13 @@ ODDS = Lens[OddsWork](
             "how many times as common, with all else the same",
             shares,
             is_there=has_shares,
+        ),
+        Panel(
+            "log_link",
+            "Ratios of shares by a log link",
+            "one ratio for each term, with robust errors",
+            log_link_ratios,
+            is_there=has_log_link,
         ),
         Panel("steps", "Step by step", "what each step gains", steps),
         Panel("fit", "How well it fits", "predicted against observed, bending", fit, checks=True),

@@ -418,12 +418,43 @@ class SharesPanel(Frozen):
     variables: tuple[VariableShares, ...]
 
 
+class ShareRatio(Frozen):
+    ratio: MaybeInfinite
+    ci: SomeLimits
+    p: float | None
+
+
+class LogLinkRow(Frozen):
+    """A ratio of shares, all else the same: by Poisson's likelihood with robust errors (of the design, where there is one),
+    and by the binomial likelihood."""
+
+    term: str
+    title: str
+    role: Role
+    level: str | None
+    label: str
+    given: str | None
+    robust: ShareRatio
+    binomial: ShareRatio | None
+
+
+class LogLinkPanel(Frozen):
+    """``no_estimate`` says why there are none, ``no_binomial`` why not by the binomial likelihood; ``above_1`` people have
+    a fitted share above 1."""
+
+    rows: tuple[LogLinkRow, ...]
+    no_estimate: str | None
+    no_binomial: str | None
+    above_1: float
+
+
 class OddsPanels(Frozen):
     """What was opened."""
 
     lens: Literal["odds"] = "odds"
     profile: ProfilePanel | None = None
     shares: SharesPanel | None = None
+    log_link: LogLinkPanel | None = None
     steps: StepsPanel | None = None
     fit: FitPanel | None = None
     sorting: SortingPanel | None = None

@@ -4,6 +4,8 @@ import { describe, expect, it } from 'vitest'
 import type { Schemas } from '@/api/types'
 import { limits, percent, ratio } from '@/design/numbers'
 import LensTabs from '@/screens/ask/answer/LensTabs.vue'
+import ModelPaper from '@/screens/ask/answer/ModelPaper.vue'
+import ModelSteps from '@/screens/ask/answer/ModelSteps.vue'
 import CutsPanel from '@/screens/ask/every_answer/CutsPanel.vue'
 import EveryAnswerSheet from '@/screens/ask/every_answer/EveryAnswerSheet.vue'
 import PredictedPanel from '@/screens/ask/every_answer/PredictedPanel.vue'
@@ -143,5 +145,26 @@ describe('predicted shares', () => {
     const add = wrapper.findAll('button').find((each) => each.text().startsWith('Another profile'))!
     await add.trigger('click')
     expect(changed.at(-1)!.options.every_answer.profiles).toHaveLength(3)
+  })
+})
+
+describe('steps and the table for a paper', () => {
+  it.each(['ordered', 'several', 'matched', 'ordered weighted'])('of %s', (name) => {
+    const steps = foundIn<Schemas['ModelSteps']>(name, 'steps')
+    const { wrapper } = show(ModelSteps, name, { found: steps })
+    const rows = wrapper.findAll('tbody tr')
+    expect(rows).toHaveLength(steps.steps.length + (steps.null === null ? 0 : 1))
+    for (const { titles } of steps.steps) expect(wrapper.text()).toContain(titles.join(', '))
+    const paper = foundIn<Schemas['PaperPanel']>(name, 'paper')
+    const printed = show(ModelPaper, name, { found: paper }).wrapper
+    expect(printed.get('caption').text()).toBe(paper.table.title)
+    expect(printed.findAll('tbody tr')).toHaveLength(paper.table.rows.length)
+  })
+
+  it('begin where asked', async () => {
+    const found = foundIn<Schemas['ModelSteps']>('ordered', 'steps')
+    const { wrapper, changed } = show(ModelSteps, 'ordered', { found })
+    await wrapper.get('input[type=checkbox]').setValue(true)
+    expect(changed.at(-1)!.options.every_answer.new_step_at).toEqual(['schooling'])
   })
 })

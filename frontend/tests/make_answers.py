@@ -40,6 +40,11 @@ QUESTIONS: dict[str, dict[str, Any]] = {
         "outcome": {"variable": "diarrhoea", "event": ["1"]},
         "vary_with": [{"variable": "vomiting"}],
     },
+    "crosstab each time": {
+        "lens": "crosstab",
+        "outcome": {"variable": "know_1"},
+        "vary_with": [{"variable": f"know_{i}"} for i in range(2, 6)],
+    },
     "crosstab several": {**TABLE, "lens": "crosstab", "vary_with": SEVERAL},
     "proportions": {**TABLE, "lens": "proportions"},
     "proportions strata": {

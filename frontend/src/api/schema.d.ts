@@ -2985,6 +2985,7 @@ export interface components {
             lens: "crosstab";
             map?: components["schemas"]["MapPanel"] | null;
             measures?: components["schemas"]["MeasuresPanel"] | null;
+            occasions?: components["schemas"]["OccasionsPanel"] | null;
             tests?: components["schemas"]["EveryTestPanel"] | null;
             twice?: components["schemas"]["TwicePanel"] | null;
             two_groups?: components["schemas"]["TwoGroupsPanel"] | null;
@@ -3658,7 +3659,8 @@ export interface components {
          * EveryAnswerOptions
          * @description ``taken`` as the codebook has the outcome, or otherwise; ``downward`` tells the odds of a lower answer;
          *     ``base`` is the answer others are compared with (empty: the reference of the codebook, or the first);
-         *     ``profiles`` hold a value per variable.
+         *     ``new_step_at`` names variables that begin a step of
+         *     their own; ``profiles`` hold a value per variable.
          */
         EveryAnswerOptions: {
             /**
@@ -3677,6 +3679,11 @@ export interface components {
              * @enum {string}
              */
             limits: "wald" | "profile";
+            /**
+             * New Step At
+             * @default []
+             */
+            new_step_at: string[];
             /**
              * Profiles
              * @default []
@@ -3703,7 +3710,9 @@ export interface components {
              * @enum {string}
              */
             lens: "every_answer";
+            paper?: components["schemas"]["PaperPanel"] | null;
             predicted?: components["schemas"]["PredictedPanel"] | null;
+            steps?: components["schemas"]["ModelSteps"] | null;
         };
         /**
          * EveryAnswerResults
@@ -5038,7 +5047,10 @@ export interface components {
             /** Mcfadden */
             mcfadden: number;
         };
-        /** MatchedOptions */
+        /**
+         * MatchedOptions
+         * @description ``new_step_at`` names variables that begin a step of their own.
+         */
         MatchedOptions: {
             /**
              * Limits
@@ -5046,6 +5058,11 @@ export interface components {
              * @enum {string}
              */
             limits: "wald" | "profile";
+            /**
+             * New Step At
+             * @default []
+             */
+            new_step_at: string[];
         };
         /**
          * MatchedPanels
@@ -5058,6 +5075,8 @@ export interface components {
              * @enum {string}
              */
             lens: "within_sets";
+            paper?: components["schemas"]["PaperPanel"] | null;
+            steps?: components["schemas"]["ModelSteps"] | null;
         };
         /**
          * MatchedResults
@@ -5284,6 +5303,41 @@ export interface components {
             label: string;
             /** Percent Of All */
             percent_of_all: number;
+        };
+        /**
+         * ModelStep
+         * @description What a step adds over the one before: by the likelihood ratio, under a design the adjusted Wald test of its
+         *     terms in the model up to it.
+         */
+        ModelStep: {
+            /** Aic */
+            aic: number | null;
+            /** Bic */
+            bic: number | null;
+            /** Log Likelihood */
+            log_likelihood: number | null;
+            /** Mcfadden */
+            mcfadden: number | null;
+            /**
+             * Step
+             * @enum {string}
+             */
+            step: "vary_with" | "allowing_for";
+            test: components["schemas"]["NamedTest"] | null;
+            /** Titles */
+            titles: string[];
+            /** Variables */
+            variables: string[];
+        };
+        /**
+         * ModelSteps
+         * @description ``null`` is the log-likelihood without any term.
+         */
+        ModelSteps: {
+            /** Null */
+            null: number | null;
+            /** Steps */
+            steps: components["schemas"]["ModelStep"][];
         };
         /**
          * Move
@@ -5524,6 +5578,57 @@ export interface components {
             missing: components["schemas"]["MissingCount"][];
             /** N Missing */
             n_missing: number;
+        };
+        /**
+         * Occasion
+         * @description How many, and which share, had the event this time.
+         */
+        Occasion: {
+            /** Events */
+            events: number;
+            /** Share */
+            share: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * OccasionChange
+         * @description From one time to another: the change of the share (-1 to 1) with Newcombe's limits, McNemar's exact p and that with all
+         *     pairs allowed for (Holm).
+         */
+        OccasionChange: {
+            /** Change */
+            change: number;
+            /** Ci */
+            ci: [
+                number,
+                number
+            ];
+            /** Exact P */
+            exact_p: number;
+            /** First */
+            first: string;
+            /** P Adjusted */
+            p_adjusted: number;
+            /** Second */
+            second: string;
+        };
+        /**
+         * OccasionsPanel
+         * @description The same n people every time; ``mixed`` did not say the same every time. Without a test where nobody is.
+         */
+        OccasionsPanel: {
+            /** Changes */
+            changes: components["schemas"]["OccasionChange"][];
+            /** Event Label */
+            event_label: string;
+            /** Mixed */
+            mixed: number;
+            /** N */
+            n: number;
+            /** Occasions */
+            occasions: components["schemas"]["Occasion"][];
+            test: components["schemas"]["NamedTest"] | null;
         };
         /**
          * OddsModel
@@ -5960,6 +6065,7 @@ export interface components {
              *       "base": "",
              *       "downward": false,
              *       "limits": "wald",
+             *       "new_step_at": [],
              *       "profiles": [],
              *       "taken": "as_recorded"
              *     }
@@ -5999,7 +6105,8 @@ export interface components {
             };
             /**
              * @default {
-             *       "limits": "wald"
+             *       "limits": "wald",
+             *       "new_step_at": []
              *     }
              */
             within_sets: components["schemas"]["MatchedOptions"];
@@ -6276,6 +6383,13 @@ export interface components {
                 };
             };
             panel: components["schemas"]["PanelAnswer"];
+        };
+        /**
+         * PaperPanel
+         * @description A model as papers print it.
+         */
+        PaperPanel: {
+            table: components["schemas"]["Table"];
         };
         /**
          * Paragraph
@@ -6854,6 +6968,7 @@ export interface components {
              *         "base": "",
              *         "downward": false,
              *         "limits": "wald",
+             *         "new_step_at": [],
              *         "profiles": [],
              *         "taken": "as_recorded"
              *       },
@@ -6878,7 +6993,8 @@ export interface components {
              *       },
              *       "rounded": {},
              *       "within_sets": {
-             *         "limits": "wald"
+             *         "limits": "wald",
+             *         "new_step_at": []
              *       }
              *     }
              */

@@ -4,10 +4,10 @@ import { NodeViewWrapper, nodeViewProps } from '@tiptap/vue-3'
 import { computed } from 'vue'
 
 import FigureView from '@/parts/FigureView.vue'
+import PrintedTable from '@/parts/PrintedTable.vue'
 import BlockChoices from './BlockChoices.vue'
 import type { Block } from './document'
 import { usePageNow, type Part } from './page'
-import PrintedTable from './PrintedTable.vue'
 
 const props = defineProps(nodeViewProps)
 const page = usePageNow()

@@ -3,9 +3,9 @@
 import { computed } from 'vue'
 
 import type { Schemas } from '@/api/types'
+import PrintedTable from '@/parts/PrintedTable.vue'
 import { useAnswerParts } from './answerParts'
 import type { Block } from './document'
-import PrintedTable from './PrintedTable.vue'
 
 const props = defineProps<{ question: Schemas['QuestionOut'] }>()
 const emit = defineEmits<{ put: [block: Block]; take: [key: string] }>()

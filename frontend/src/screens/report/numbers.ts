@@ -1,5 +1,5 @@
 /** The numbers of an answer that a sentence can hold; what two tables say alike is told once. */
-import type { PrintedNumber, PrintedTable } from './page'
+import type { PrintedNumber, PrintedTable } from '@/parts/printed'
 
 type Parts = { tables: PrintedTable[]; flow: PrintedTable }
 

@@ -4,12 +4,6 @@ import { computed, inject, provide, type ComputedRef, type InjectionKey, type Re
 import type { Schemas } from '@/api/types'
 
 export type Part = Schemas['PagePart']
-/** What a number shows; its value stays with the server. */
-export type PrintedNumber = Pick<Schemas['Number'], 'key' | 'label' | 'text' | 'cell'>
-export interface PrintedTable extends Omit<Schemas['Table'], 'rows'> {
-  rows: (Omit<Schemas['Row'], 'cells'> & { cells: (string | PrintedNumber)[][] })[]
-}
-
 /** A live number as it stands: its text, why there is none, and what it was when last looked at. */
 export interface Shown {
   text: string

@@ -78,6 +78,12 @@ class Table(Frozen):
         return [part for part in parts if isinstance(part, Number)]
 
 
+class PaperPanel(Frozen):
+    """A model as papers print it."""
+
+    table: Table
+
+
 def text_of(cell: Cell) -> str:
     """A cell as it is read."""
     return "".join(part if isinstance(part, str) else part.cell for part in cell)

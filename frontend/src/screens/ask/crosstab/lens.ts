@@ -6,6 +6,7 @@ import CrosstabSheet from './CrosstabSheet.vue'
 import ExactPanel from './ExactPanel.vue'
 import MapPanel from './MapPanel.vue'
 import MeasuresPanel from './MeasuresPanel.vue'
+import OccasionsPanel from './OccasionsPanel.vue'
 import TestsPanel from './TestsPanel.vue'
 import TwicePanel from './TwicePanel.vue'
 import TwoGroups from './TwoGroups.vue'
@@ -18,6 +19,7 @@ export const crosstab: LensView = {
     tests: TestsPanel,
     two_groups: TwoGroups,
     twice: TwicePanel,
+    occasions: OccasionsPanel,
     exact: ExactPanel,
     where: WherePanel,
     map: MapPanel,

@@ -4,6 +4,7 @@ from hobrix.core.questions.answer import NextStep
 from hobrix.core.questions.crosstab import panels
 from hobrix.core.questions.crosstab import results as r
 from hobrix.core.questions.crosstab.checks import crosstab_checks
+from hobrix.core.questions.crosstab.occasions_panel import has_occasions, occasions
 from hobrix.core.questions.crosstab.printed import methods, tables
 from hobrix.core.questions.crosstab.reading import crosstab_reading, crosstab_write_up, moved
 from hobrix.core.questions.crosstab.several import each_with_outcome
@@ -182,6 +183,13 @@ CROSSTAB = Lens[CrosstabWork](
             "the same people twice: who changed, and how far both agree",
             twice,
             is_there=is_twice,
+        ),
+        Panel(
+            "occasions",
+            "The same people each time",
+            "several yes/no answers: as common in each, and which two differ",
+            occasions,
+            is_there=has_occasions,
         ),
         Panel(
             "exact",

@@ -324,6 +324,37 @@ class MapPanel(Frozen):
     is_enough: bool
 
 
+class Occasion(Frozen):
+    """How many, and which share, had the event this time."""
+
+    title: str
+    events: int
+    share: float
+
+
+class OccasionChange(Frozen):
+    """From one time to another: the change of the share (-1 to 1) with Newcombe's limits, McNemar's exact p and that with all
+    pairs allowed for (Holm)."""
+
+    first: str
+    second: str
+    change: float
+    ci: Limits
+    exact_p: float
+    p_adjusted: float
+
+
+class OccasionsPanel(Frozen):
+    """The same n people every time; ``mixed`` did not say the same every time. Without a test where nobody is."""
+
+    event_label: str
+    n: int
+    mixed: int
+    occasions: tuple[Occasion, ...]
+    test: NamedTest | None
+    changes: tuple[OccasionChange, ...]
+
+
 class CrosstabPanels(Frozen):
     """What was opened."""
 
@@ -332,6 +363,7 @@ class CrosstabPanels(Frozen):
     tests: EveryTestPanel | None = None
     two_groups: TwoGroupsPanel | None = None
     twice: TwicePanel | None = None
+    occasions: OccasionsPanel | None = None
     exact: ExactPanel | None = None
     where: WherePanel | None = None
     map: MapPanel | None = None

@@ -15,16 +15,18 @@ from hobrix.core.questions.every_answer.checks import every_answer_checks
 from hobrix.core.questions.every_answer.coefficients_panel import coefficients
 from hobrix.core.questions.every_answer.cuts_panel import can_be_cut, cuts
 from hobrix.core.questions.every_answer.predicted_panel import has_shares, predicted
-from hobrix.core.questions.every_answer.printed import PANELS, methods, tables
+from hobrix.core.questions.every_answer.printed import PANELS, methods, model_table, tables
 from hobrix.core.questions.every_answer.reading import (
     every_answer_reading,
     every_answer_write_up,
     moved,
 )
 from hobrix.core.questions.every_answer.rows import terms_of
+from hobrix.core.questions.every_answer.steps_panel import steps
 from hobrix.core.questions.every_answer.within import strata
 from hobrix.core.questions.every_answer.work import EveryAnswerWork, is_in_order, work_on
-from hobrix.core.questions.lens import Lens, Panel, Refusal, Sheet
+from hobrix.core.questions.lens import Found, Lens, Panel, Refusal, Sheet
+from hobrix.core.questions.printed import PaperPanel
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.slots import event_of
 from hobrix.core.questions.wording import against
@@ -57,12 +59,15 @@ def refusal(question: Question, frame: Frame) -> Refusal | None:
     return None
 
 
-def sheet(work: EveryAnswerWork) -> Sheet:
+def _results(work: EveryAnswerWork) -> r.EveryAnswerResults:
+    """Worked out once: the sheet shows it, and the table for a paper prints it."""
+    if work.kept:
+        return work.kept[0]
     model = work.model
     columns = list(range(1, model.data.design.shape[1]))
     n_of, shares = model.data.counts.sum(axis=0), model.shares
     given = {category.value for category in model.prepared.answers}
-    results = r.EveryAnswerResults(
+    found = r.EveryAnswerResults(
         is_ordered=work.is_ordered,
         downward=work.is_ordered and work.options.downward,
         limits="profile" if model.is_profiled else "wald",
@@ -79,6 +84,12 @@ def sheet(work: EveryAnswerWork) -> Sheet:
         likelihood=_likelihood(work),
         strata=strata(work),
     )
+    work.kept.append(found)
+    return found
+
+
+def sheet(work: EveryAnswerWork) -> Sheet:
+    model, results = work.model, _results(work)
     counted = _counted(work)
     return Sheet(
         counted=counted,
@@ -91,6 +102,11 @@ def sheet(work: EveryAnswerWork) -> Sheet:
         moved=moved(results),
         replicates_lost=0 if model.weighted is None else model.weighted.replicates_lost,
     )
+
+
+def paper(work: EveryAnswerWork) -> Found:
+    title = work.asked.outcome.title
+    return Found(PaperPanel(table=model_table(_results(work), title, work.question.confidence)))
 
 
 def _model_test(work: EveryAnswerWork, columns: list[int]) -> NamedTest | None:
@@ -291,6 +307,8 @@ EVERY_ANSWER = Lens[EveryAnswerWork](
             predicted,
             is_there=has_shares,
         ),
+        Panel("steps", "Step by step", "what each step gains", steps),
+        Panel("paper", "Table for a paper", "unadjusted and adjusted, to copy", paper),
         Panel(
             "categories",
             "Categories for this question only",

@@ -14,12 +14,14 @@ MOST_PROFILES = 6
 class EveryAnswerOptions(Frozen):
     """``taken`` as the codebook has the outcome, or otherwise; ``downward`` tells the odds of a lower answer;
     ``base`` is the answer others are compared with (empty: the reference of the codebook, or the first);
-    ``profiles`` hold a value per variable."""
+    ``new_step_at`` names variables that begin a step of
+    their own; ``profiles`` hold a value per variable."""
 
     taken: Literal["as_recorded", "in_order", "in_no_order"] = "as_recorded"
     downward: bool = False
     base: str = ""
     limits: LimitsBy = "wald"
+    new_step_at: tuple[str, ...] = ()
     profiles: Annotated[
         tuple[dict[str, str | float], ...],
         Field(max_length=MOST_PROFILES),

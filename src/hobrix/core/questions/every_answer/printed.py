@@ -19,10 +19,17 @@ PANELS = ("cuts",)
 
 def tables(answer: Answered[EveryAnswerResults, EveryAnswerPanels], frame: Frame) -> list[p.Table]:
     """The model, and where answers have an order the odds ratios at every cut."""
-    question, results = answer.question, answer.results
-    assert question.outcome is not None
-    title = frame.variables[question.outcome.variable].title
-    at = level(question.confidence)
+    assert answer.question.outcome is not None
+    title = frame.variables[answer.question.outcome.variable].title
+    found = [model_table(answer.results, title, answer.question.confidence)]
+    if answer.opened.cuts is not None:
+        found.append(_cuts(answer.opened, level(answer.question.confidence)))
+    return found
+
+
+def model_table(results: EveryAnswerResults, title: str, confidence: float) -> p.Table:
+    """``title`` is that of the outcome."""
+    at = level(confidence)
     terms = sorted(results.terms, key=lambda term: term.role != "vary_with")
     told: list[str | None] = [each.answer for each in terms[0].rows[0].ratios]
     way = "lower" if results.downward else "higher"
@@ -32,24 +39,19 @@ def tables(answer: Answered[EveryAnswerResults, EveryAnswerPanels], frame: Frame
         if each is not None:
             rows.append(p.head_row(f"{each} rather than {results.base.label}", 5))
         rows += [row for term in terms for row in _rows(term, place)]
-    found = [
-        p.Table(
-            name="model",
-            title=f"Odds ratios of {what}",
-            columns=p.columns(
-                "Characteristic",
-                "n",
-                f"Unadjusted odds ratio ({at} CI)",
-                f"{'Adjusted odds' if len(terms) > 1 else 'Odds'} ratio ({at} CI)",
-                "p",
-            ),
-            rows=tuple(rows),
-            notes=tuple(_notes(title, answer)),
-        )
-    ]
-    if answer.opened.cuts is not None:
-        found.append(_cuts(answer.opened, at))
-    return found
+    return p.Table(
+        name="model",
+        title=f"Odds ratios of {what}",
+        columns=p.columns(
+            "Characteristic",
+            "n",
+            f"Unadjusted odds ratio ({at} CI)",
+            f"{'Adjusted odds' if len(terms) > 1 else 'Odds'} ratio ({at} CI)",
+            "p",
+        ),
+        rows=tuple(rows),
+        notes=tuple(_notes(title, results)),
+    )
 
 
 def _rows(term: AnswersTerm, place: int) -> list[p.Row]:
@@ -103,10 +105,9 @@ def _odds(key: str, label: str, value: float | None, ci: tuple[float, float] | N
     return p.with_limits(key, label, number, ci, ratio)
 
 
-def _notes(title: str, answer: Answered[EveryAnswerResults, EveryAnswerPanels]) -> list[str]:
-    results = answer.results
+def _notes(title: str, results: EveryAnswerResults) -> list[str]:
     told = ", ".join(f"{each.label} {count(each.n)}" for each in results.answers)
-    notes = [f"{title}, {answer.counted.people(results.n)}: {told}."]
+    notes = [f"{title}, n = {count(results.n)}: {told}."]
     if results.is_ordered:
         way = "lower" if results.downward else "higher"
         notes.append(f"Answers in order: {in_order(results)}; above 1: {way} answers.")

@@ -6,7 +6,9 @@ from hobrix.core.data import Frozen
 from hobrix.core.questions.estimates import Limits, NamedTest, SomeLimits
 from hobrix.core.questions.modelling.estimation import LimitsBy
 from hobrix.core.questions.modelling.profiles import ProfileSlot
+from hobrix.core.questions.modelling.steps import ModelSteps
 from hobrix.core.questions.modelling.terms import Role
+from hobrix.core.questions.printed import PaperPanel
 from hobrix.core.survey.two_way import WaldF
 from hobrix.core.tables.independence import ChiSquareTest
 from hobrix.core.tables.interval import MaybeInfinite
@@ -243,4 +245,6 @@ class EveryAnswerPanels(Frozen):
     lens: Literal["every_answer"] = "every_answer"
     cuts: CutsPanel | None = None
     predicted: PredictedPanel | None = None
+    steps: ModelSteps | None = None
+    paper: PaperPanel | None = None
     coefficients: AnswersCoefficientsPanel | None = None

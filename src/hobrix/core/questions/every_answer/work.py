@@ -1,7 +1,7 @@
 """The model of a question while it is being answered."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
@@ -16,6 +16,7 @@ from hobrix.core.logistic.answers import Family
 from hobrix.core.logistic.ordered import ORDERED
 from hobrix.core.logistic.several import SEVERAL
 from hobrix.core.questions.every_answer.options import EveryAnswerOptions
+from hobrix.core.questions.every_answer.results import EveryAnswerResults
 from hobrix.core.questions.lens import Work
 from hobrix.core.questions.modelling.answers import (
     AskedAnswers,
@@ -49,6 +50,8 @@ class EveryAnswerWork(Work):
     strata: IntArray | None
     labels: list[tuple[tuple[str, ...], str]]
     model: AnswersFitted
+    # The results, once they are worked out.
+    kept: list[EveryAnswerResults] = field(default_factory=list)
 
     @property
     def options(self) -> EveryAnswerOptions:

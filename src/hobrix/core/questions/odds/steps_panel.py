@@ -1,15 +1,13 @@
 """Step by step: nothing, allowing for, with the variables of interest, and further steps."""
 
 import math
-from collections.abc import Collection
-from itertools import groupby
 
 from hobrix.core.logistic import fit as ml
 from hobrix.core.logistic import sorting
 from hobrix.core.questions.estimates import NamedTest
 from hobrix.core.questions.lens import Found
 from hobrix.core.questions.modelling.fitted import Fitted
-from hobrix.core.questions.modelling.terms import ModelTerm
+from hobrix.core.questions.modelling.steps import step_groups
 from hobrix.core.questions.odds import results as r
 from hobrix.core.questions.odds.work import OddsWork
 from hobrix.core.tables.independence import chi_square_test
@@ -90,14 +88,3 @@ def _weighted_steps(model: Fitted, groups: list[list[int]], _cutoff: float) -> l
             )
         )
     return found
-
-
-def step_groups(terms: list[ModelTerm], new_step_at: Collection[str]) -> list[list[int]]:
-    """Places of the terms of each step."""
-    number, numbers = 0, []
-    for i, term in enumerate(terms):
-        if i and (term.role != terms[i - 1].role or term.name in new_step_at):
-            number += 1
-        numbers.append(number)
-    pairs = groupby(range(len(terms)), key=lambda i: numbers[i])
-    return [list(group) for _, group in pairs]

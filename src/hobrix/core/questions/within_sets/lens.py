@@ -8,16 +8,18 @@ from hobrix.core.errors import QuestionError
 from hobrix.core.logistic import matched
 from hobrix.core.questions.answer import Counted, NextStep
 from hobrix.core.questions.estimates import NamedTest, Quantity
-from hobrix.core.questions.lens import Lens, Panel, Refusal, Sheet
+from hobrix.core.questions.lens import Found, Lens, Panel, Refusal, Sheet
 from hobrix.core.questions.modelling.contrasts import column_names
+from hobrix.core.questions.printed import PaperPanel
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.slots import refuse_without_event
 from hobrix.core.questions.within_sets import results as r
 from hobrix.core.questions.within_sets.checks import matched_checks
 from hobrix.core.questions.within_sets.coefficients_panel import coefficients
-from hobrix.core.questions.within_sets.printed import methods, tables
+from hobrix.core.questions.within_sets.printed import methods, model_table, tables
 from hobrix.core.questions.within_sets.reading import matched_reading, matched_write_up
 from hobrix.core.questions.within_sets.rows import terms_of
+from hobrix.core.questions.within_sets.steps_panel import steps
 from hobrix.core.questions.within_sets.work import SLOT, MatchedWork, refuse_counting, work_on
 from hobrix.core.questions.wording import against
 from hobrix.core.tables import paired
@@ -49,13 +51,16 @@ def refusal(question: Question, frame: Frame) -> Refusal | None:
     return None
 
 
-def sheet(work: MatchedWork) -> Sheet:
+def _results(work: MatchedWork) -> r.MatchedResults:
+    """Worked out once: the sheet shows it, and the table for a paper prints it."""
+    if work.kept:
+        return work.kept[0]
     model = work.model
     sets, k = model.sets, len(model.kept)
     every = list(model.kept)
     gain = max(0.0, 2 * (model.found.log_likelihood - sets.null))
     ll = model.found.log_likelihood
-    results = r.MatchedResults(
+    found = r.MatchedResults(
         event_label=work.asked.event_label,
         set_title=work.set_title,
         limits="profile" if model.is_profiled else "wald",
@@ -75,6 +80,12 @@ def sheet(work: MatchedWork) -> Sheet:
         ),
         pairs=_pairs(work),
     )
+    work.kept.append(found)
+    return found
+
+
+def sheet(work: MatchedWork) -> Sheet:
+    results = _results(work)
     counted = _counted(work)
     return Sheet(
         counted=counted,
@@ -84,6 +95,11 @@ def sheet(work: MatchedWork) -> Sheet:
         next_steps=_next_steps(work),
         write_up=matched_write_up(work, results),
     )
+
+
+def paper(work: MatchedWork) -> Found:
+    title = work.asked.outcome.title
+    return Found(PaperPanel(table=model_table(_results(work), title, work.question.confidence)))
 
 
 def _sets(work: MatchedWork) -> r.Sets:
@@ -242,6 +258,8 @@ MATCHED = Lens[MatchedWork](
     work=work_on,
     sheet=sheet,
     panels=(
+        Panel("steps", "Step by step", "what each step gains", steps),
+        Panel("paper", "Table for a paper", "matched only and adjusted, to copy", paper),
         Panel(
             "categories",
             "Categories for this question only",

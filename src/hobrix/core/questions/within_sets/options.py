@@ -5,4 +5,7 @@ from hobrix.core.questions.modelling.estimation import LimitsBy
 
 
 class MatchedOptions(Frozen):
+    """``new_step_at`` names variables that begin a step of their own."""
+
     limits: LimitsBy = "wald"
+    new_step_at: tuple[str, ...] = ()

@@ -13,11 +13,15 @@ from hobrix.core.questions.wording import count, level, ratio
 
 
 def tables(answer: Answered[MatchedResults, MatchedPanels], frame: Frame) -> list[p.Table]:
-    results, at = answer.results, level(answer.question.confidence)
     assert answer.question.outcome is not None
     title = frame.variables[answer.question.outcome.variable].title
+    return [model_table(answer.results, title, answer.question.confidence)]
+
+
+def model_table(results: MatchedResults, title: str, confidence: float) -> p.Table:
+    """``title`` is that of the outcome."""
+    at, sets = level(confidence), results.sets
     terms = sorted(results.terms, key=lambda term: term.role != "vary_with")
-    sets = results.sets
     notes = [
         f"Event: “{results.event_label}” ({title}). Conditional logistic regression within {count(sets.informative)} "
         f"matched sets ({results.set_title}), {count(sets.events)} with the event among {count(sets.people)}.",
@@ -27,22 +31,20 @@ def tables(answer: Answered[MatchedResults, MatchedPanels], frame: Frame) -> lis
         notes.append(f"Model: {p.reported('model', 'Model', results.test).text}.")
     if results.constant:
         notes.append(f"The same within every set: {', '.join(results.constant)}.")
-    return [
-        p.Table(
-            name="model",
-            title=f"Odds ratios of “{results.event_label}” ({title}) within matched sets",
-            columns=p.columns(
-                "Characteristic",
-                "n",
-                "With event",
-                f"Matched only ({at} CI)",
-                f"{'Adjusted odds' if len(terms) > 1 else 'Odds'} ratio ({at} CI)",
-                "p",
-            ),
-            rows=tuple(row for term in terms if term.rows for row in _rows(term)),
-            notes=tuple(notes),
-        )
-    ]
+    return p.Table(
+        name="model",
+        title=f"Odds ratios of “{results.event_label}” ({title}) within matched sets",
+        columns=p.columns(
+            "Characteristic",
+            "n",
+            "With event",
+            f"Matched only ({at} CI)",
+            f"{'Adjusted odds' if len(terms) > 1 else 'Odds'} ratio ({at} CI)",
+            "p",
+        ),
+        rows=tuple(row for term in terms if term.rows for row in _rows(term)),
+        notes=tuple(notes),
+    )
 
 
 def _rows(term: MatchedTerm) -> list[p.Row]:

@@ -5,7 +5,9 @@ from typing import Literal
 from hobrix.core.data import Frozen
 from hobrix.core.questions.estimates import Limits, NamedTest, SomeLimits
 from hobrix.core.questions.modelling.estimation import LimitsBy
+from hobrix.core.questions.modelling.steps import ModelSteps
 from hobrix.core.questions.modelling.terms import Role
+from hobrix.core.questions.printed import PaperPanel
 from hobrix.core.tables.independence import ChiSquareTest
 from hobrix.core.tables.interval import MaybeInfinite
 
@@ -144,4 +146,6 @@ class MatchedPanels(Frozen):
     """What was opened."""
 
     lens: Literal["within_sets"] = "within_sets"
+    steps: ModelSteps | None = None
+    paper: PaperPanel | None = None
     coefficients: MatchedCoefficientsPanel | None = None

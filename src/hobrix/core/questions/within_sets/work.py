@@ -1,7 +1,7 @@
 """The model of a question while it is being answered."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -26,6 +26,7 @@ from hobrix.core.questions.modelling.terms import design_of, places_of
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.sampling import Sampling
 from hobrix.core.questions.within_sets.options import MatchedOptions
+from hobrix.core.questions.within_sets.results import MatchedResults
 from hobrix.core.questions.wording import count, first_of, listed
 from hobrix.core.tables.independence import ChiSquareTest, chi_square_test
 
@@ -105,6 +106,8 @@ class MatchedWork(Work):
     used: Mask
     set_of: IntArray
     model: MatchedFitted
+    # The results, once they are worked out.
+    kept: list[MatchedResults] = field(default_factory=list)
 
     @property
     def options(self) -> MatchedOptions:

@@ -2,7 +2,7 @@
 /** A table as papers print it. Where numbers can be put into a sentence, each is a button. */
 import { computed } from 'vue'
 
-import type { PrintedNumber, PrintedTable } from './page'
+import type { PrintedNumber, PrintedTable } from './printed'
 
 const props = defineProps<{
   table: PrintedTable

@@ -29,7 +29,7 @@ from hobrix.core.survey.design import SampleDesign
 from hobrix.core.survey.logistic import covariance_of
 from hobrix.core.survey.patterns import PatternTotals
 
-ROWS, FEW, SAMPLES = 1_000_000, 20_000, 1_000
+ROWS, FEW, SAMPLES = 1_000_000, 20_000, 4_000
 SIZES = (5, 4, 3, 3, 2, 2)
 ANSWERS = 5
 CLUSTERS, IN_EACH, ALIKE = 80, 15, 0.15

@@ -17,8 +17,10 @@ from hobrix.core.errors import QuestionError
 from hobrix.core.questions import Answer, Question, answer
 from hobrix.core.questions.crosstab.results import CrosstabResults, CrosstabTable
 from hobrix.core.questions.distribution.results import DistributionResults
+from hobrix.core.questions.every_answer.results import EveryAnswerResults
 from hobrix.core.questions.odds.results import OddsResults
 from hobrix.core.questions.proportions.results import ProportionsResults
+from hobrix.core.questions.within_sets.results import MatchedResults
 
 # Few people, so that categories are sparse, groups empty and clusters single.
 TABLE_OF_FEW = (
@@ -78,6 +80,16 @@ def questions(draw: st.DrawFn) -> dict[str, Any]:
     allowing = [others.pop() for _ in range(draw(st.integers(0, 2)))] if lens == "odds" else []
     within = [others.pop()] if draw(st.booleans()) else []
     options: dict[str, Any] = {}
+    event = values.get(outcome, [])
+    matched = None
+    if lens == "odds" and draw(st.integers(0, 2)) == 0:
+        event = []
+        options["every_answer"] = {
+            "taken": draw(st.sampled_from(["as_recorded", "in_order", "in_no_order"])),
+            "downward": draw(st.booleans()),
+        }
+    elif lens == "odds" and draw(st.integers(0, 5)) == 0:
+        matched, within = "village", []
     if lens == "distribution" and draw(st.booleans()):
         options["distribution"] = {"expected": {"kind": "equal"}}
     if draw(st.booleans()):
@@ -86,10 +98,11 @@ def questions(draw: st.DrawFn) -> dict[str, Any]:
         options["rounded"] = {"age": draw(st.sampled_from([5, 20]))}
     return {
         "lens": lens,
-        "outcome": {"variable": outcome, "event": values.get(outcome, [])},
+        "outcome": {"variable": outcome, "event": event},
         "vary_with": [{"variable": name} for name in vary],
         "allowing_for": [{"variable": name} for name in allowing],
         "within": within,
+        "matched": matched,
         "among": draw(subsets),
         "counted_by": draw(countings),
         "confidence": draw(st.sampled_from([0.9, 0.95])),
@@ -143,8 +156,10 @@ def test_every_question_is_answered_or_refused_in_words(asked: dict[str, Any]) -
         "crosstab": table_makes_sense,
         "proportions": groups_make_sense,
         "odds": ratios_make_sense,
+        "every_answer": answers_make_sense,
+        "within_sets": sets_make_sense,
     }
-    makes_sense[asked["lens"]](results)
+    makes_sense[given_.lens](results)
 
 
 @settings(max_examples=75, deadline=None)
@@ -166,7 +181,30 @@ def test_every_way_on_leads_to_an_answer(asked: dict[str, Any]) -> None:
         try:
             assert answer(way, PEOPLE).reading.lead
         except QuestionError as refused:
-            raise AssertionError(f"“{label}” leads to: {refused}") from refused
+            raise AssertionError(f"“{label}” leads to: {refused} ({asked})") from refused
+
+
+def answers_make_sense(results: EveryAnswerResults) -> None:
+    assert sum(each.share for each in results.answers) == pytest.approx(1)
+    assert sum(each.n for each in results.answers) == pytest.approx(results.n)
+    for term in results.terms:
+        for row in term.rows:
+            if row.shares is not None:
+                assert sum(row.shares) == pytest.approx(1)
+            for each in row.ratios:
+                assert each.ci[0] <= each.odds_ratio <= each.ci[1]
+    if results.likelihood is not None:
+        assert results.likelihood.log_likelihood >= results.likelihood.log_likelihood_null - 1e-9
+
+
+def sets_make_sense(results: MatchedResults) -> None:
+    sets = results.sets
+    assert sets.informative + sets.events_only + sets.no_events + sets.lost == sets.sets
+    assert sum(shape.sets for shape in sets.shapes) == sets.informative
+    assert sum(s.sets * (s.events + s.others) for s in sets.shapes) == sets.people
+    for term in results.terms:
+        for row in term.rows:
+            assert row.ci[0] <= row.odds_ratio <= row.ci[1]
 
 
 def distributions_make_sense(results: DistributionResults) -> None:

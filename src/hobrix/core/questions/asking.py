@@ -46,11 +46,13 @@ TOO_FEW_REPLICATES = (
 @dataclass(frozen=True)
 class Begun:
     """A question that has been counted: its answer and panels are worked out from the same. ``ways``
-    tells of long work: three parts where the question is asked three ways."""
+    tells of long work: three parts where the question is asked three ways. ``as_it_is`` are the data before
+    any number was rounded."""
 
     lens: Lens[Any]
     work: Work
     ways: Stages
+    as_it_is: Frame
 
     def panels(self) -> list[Panel[Any]]:
         """Those that can be opened."""
@@ -104,14 +106,23 @@ def begin(question: Question, frame: Frame, tell: Tell = quietly) -> Begun:
     lens = form_of(question, frame)
     refused = refusal(lens, question, frame)
     if refused is not None:
-        raise QuestionError(refused.why, slot=refused.slot, remedies=refused.remedies)
+        remedies = tuple(each for each in refused.remedies if _leads(each[1], frame))
+        raise QuestionError(refused.why, slot=refused.slot, remedies=remedies)
     for name in question.options.rounded:
         frame.numeric(name, "options.rounded")
-    frame = frame.rounded(question.options.rounded)
+    as_it_is, frame = frame, frame.rounded(question.options.rounded)
     ways = Stages(tell, 3 if question.options.beside and question.is_designed else 1)
     with _errors_in_words():
         sampling = sampling_of(question, frame, ways.part)
-        return Begun(lens, lens.work(question, frame, sampling), ways)
+        return Begun(lens, lens.work(question, frame, sampling), ways, as_it_is)
+
+
+def _leads(way: object, frame: Frame) -> bool:
+    """Whether a question that is offered in place of one that was refused has an answer."""
+    try:
+        return isinstance(way, Question) and begin(way, frame) is not None
+    except QuestionError:
+        return False
 
 
 def answer(
@@ -141,7 +152,7 @@ def finish(begun: Begun, panels: Sequence[str] | None = ()) -> Answer:
     checks = [*_passed_over(begun), *sheet.checks, *replicates_check(sheet.replicates_lost)]
     for each in found.values():
         checks += each.checks
-    checks += _rounded(question, frame)
+    checks += _rounded(question, begun.as_it_is)
     if frame.counted_where:
         checks.append(Check(id="where", status="ok", text=frame.counted_where))
     three_ways = None
@@ -309,9 +320,10 @@ def _rounded(question: Question, frame: Frame) -> list[Check]:
     found = []
     for said in _rounding(question, frame):
         text = f"{said} in this question: what lies between is not told apart."
-        # Where rows stay elsewhere there may be too many to be told apart.
-        as_it_is = Remedy(label="Take it as it is", question=question.with_rounded({}))
-        remedies = (as_it_is,) if frame.has_own_rows else ()
+        plain = question.with_rounded({})
+        # Where rows stay elsewhere there may be too many to be told apart; and others may be asked about.
+        leads = frame.has_own_rows and _leads(plain, frame)
+        remedies = (Remedy(label="Take it as it is", question=plain),) if leads else ()
         found.append(Check(id="rounded", status="care", text=text, remedies=remedies))
     return found
 

@@ -57,7 +57,8 @@ def _moved(rows: Sequence[BesideRow]) -> str:
             wider[row.label] = _width(other, row.unit) / _width(one, row.unit)
     if not wider:
         return "Strata and clusters move no estimate: only its error."
-    most = max(wider, key=lambda label: abs(math.log(max(wider[label], 1e-9))))
+    # Ties are not broken by rounding.
+    most = max(wider, key=lambda label: round(abs(math.log(max(wider[label], 1e-9))), 9))
     low, high = min(wider.values()), max(wider.values())
     opening = "Strata and clusters move no estimate; they make intervals "
     if f"{low:.2f}" == f"{high:.2f}":

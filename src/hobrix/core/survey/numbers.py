@@ -7,6 +7,8 @@ import numpy as np
 from hobrix.core.survey.design import FloatArray, SampleDesign
 from hobrix.core.survey.two_way import WaldF, wald_f
 
+_NOTHING = 1e-24
+
 
 @dataclass(frozen=True)
 class WeightedMean:
@@ -29,6 +31,9 @@ def weighted_mean(design: SampleDesign, x: FloatArray, inside: np.ndarray) -> We
     _, sd = mean_and_sd(x[inside], weights)
     simple = sd**2 / (n - 1) if n > 1 else 0.0
     variance = float(covariance[0, 0])
+    # What rounding leaves of 0 for the size of the numbers, as where all are the same.
+    if variance <= _NOTHING * float(np.square(x[inside]).max()):
+        variance = 0.0
     return WeightedMean(
         n=n,
         sum_of_weights=total,

@@ -174,10 +174,27 @@ def fit(
         raise QuestionError(
             _told_apart(prepared, family, refused),
             slot="vary_with",
-            remedies=_combined(question, prepared),
+            remedies=tuple(
+                way for way in _combined(question, prepared) if _leads(way[1], sampling)
+            ),
         ) from None
     except ml.NotFinite:
         raise QuestionError(NO_FINITE, slot="vary_with") from None
+
+
+def _leads(question: Question, sampling: Sampling) -> bool:
+    """Whether nothing is told apart any more once answers or categories are combined, as far as those tell."""
+    rows = sampling.rows
+    try:
+        asked = ask_answers(question, rows.frame, rows)
+        family = _family(question, asked)
+        prepared = prepare_answers(asked, asked.complete(rows), _order(question, asked, family))
+    except QuestionError:
+        return False
+    answers = len(prepared.answers)
+    coefficients = (answers - 1) * prepared.data.design.shape[1]
+    used = prepared.codes >= 0
+    return answers > 1 and not are_told_apart(asked, used, prepared.codes, answers, coefficients)
 
 
 def _says_the_same(prepared: PreparedAnswers, refused: ml.Collinear) -> str:
@@ -231,13 +248,13 @@ def _empty_cells(prepared: PreparedAnswers) -> list[tuple[Part, int, Category]]:
     return found
 
 
-def _combined(question: Question, prepared: PreparedAnswers) -> tuple[tuple[str, object], ...]:
+def _combined(question: Question, prepared: PreparedAnswers) -> list[tuple[str, Question]]:
     """The same question with what nobody gave counted together with its neighbour, or left out."""
-    found: list[tuple[str, object]] = []
+    found: list[tuple[str, Question]] = []
     recast = question.options.categories
     outcome, cells = prepared.asked.outcome, _empty_cells(prepared)
     if not cells:
-        return ()
+        return []
     part, code, answer = cells[0]
     order = [category.value for category in part.variable.categories]
     if part.variable.kind == "ordinal" and len(order) > 2 and part.name not in recast:
@@ -256,7 +273,7 @@ def _combined(question: Question, prepared: PreparedAnswers) -> tuple[tuple[str,
             without = Recast(leave_out=(answer.value,))
             label = f"Leave out those who answered “{answer.label}”"
             found.append((label, question.with_recast(outcome.name, without)))
-    return tuple(found)
+    return found
 
 
 def _both(variable: Variable, values: tuple[str, str]) -> str:

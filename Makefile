@@ -102,7 +102,7 @@ $(VENV)/spark.stamp: requirements/spark.txt $(VENV)/dev.stamp
 
 # Counting on a cluster: a master and two workers on this machine, which needs Java.
 test-cluster: $(VENV)/spark.stamp
-	$(BIN)/pytest -p no:django -W ignore::pytest.PytestConfigWarning tests/cluster
+	$(PYTEST_WEB) tests/cluster
 
 # Many people, kills, slow clients, long work, a backup under load: figures of one run.
 soak: $(VENV)/dev.stamp build

@@ -326,6 +326,29 @@ def test_the_codebook_counts_rows(owner: Client, linked: DataSet, brought: DataS
     ]
 
 
+def test_a_design_is_looked_at_by_sums_of_its_weights(
+    owner: Client, linked: DataSet, brought: DataSet, settings: Any
+) -> None:
+    """Weights that all differ are not told apart for that, however many they are."""
+    settings.MOST_PATTERNS = 200
+
+    def looked_at(dataset: DataSet, design: dict[str, Any]) -> dict[str, Any]:
+        url = f"/api/studies/{dataset.study_id}/datasets/{dataset.id}"
+        body = {"version": owner.get(url).json()["version"], "counted_by": design}
+        kept = owner.patch(url, body, content_type="application/json")
+        assert kept.status_code == 200, kept.content
+        found: dict[str, Any] = owner.get(f"{url}/counting").json()
+        return found
+
+    for design in (DESIGN, {"kind": "design", "weights": "w", "strata": "district"}):
+        there, here = (looked_at(dataset, design) for dataset in (linked, brought))
+        assert there["single"] == here["single"]
+        for one, other in zip(there["findings"], here["findings"], strict=True):
+            # The range of weights is not known from their sums.
+            start, found, rest = other.partition(" and add up to ")
+            assert one == (f"Weights add up to {rest}" if found else start)
+
+
 def answers_in_words(response: Any, *words: str) -> None:
     assert response.status_code == 422, response.content
     for each in words:

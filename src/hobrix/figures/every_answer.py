@@ -22,17 +22,19 @@ _ROW, _LABELS = 30, 150
 
 
 def sheet(results: EveryAnswerResults, _reading: Reading) -> dict[str, Spec]:
+    shown = [term for term in results.terms if not term.part_of_interaction]
+    # Where each line has an answer too, what is allowed for would make the picture too long.
+    if not results.is_ordered:
+        shown = [term for term in shown if term.role == "vary_with"] or shown
+    alone = len(shown) == 1 and not results.is_ordered
     lines = [
         Line(
-            f"{row.given or term.title}: {row.label}"
-            if each.answer is None
-            else f"{each.answer}, {row.given or term.title}: {row.label}",
+            _label(row.label if alone else f"{row.given or term.title}: {row.label}", each.answer),
             each.odds_ratio,
             each.ci,
             each.unadjusted,
         )
-        for term in sorted(results.terms, key=lambda term: term.role != "vary_with")
-        if not term.part_of_interaction
+        for term in sorted(shown, key=lambda term: term.role != "vary_with")
         for row in term.rows
         for each in row.ratios
     ]
@@ -41,6 +43,10 @@ def sheet(results: EveryAnswerResults, _reading: Reading) -> dict[str, Spec]:
     if not results.is_ordered:
         what += f" rather than {results.base.label}"
     return {"forest": ratios(lines[:MOST_LINES], f"{what} (pale: unadjusted)")}
+
+
+def _label(label: str, answer: str | None) -> str:
+    return label if answer is None else f"{answer}, {label}"
 
 
 def opened(panels: EveryAnswerPanels) -> dict[str, Spec]:

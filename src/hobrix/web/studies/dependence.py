@@ -62,14 +62,16 @@ def frame_about(
 
 
 def _only_weights(dataset: DataSet, said: BaseModel, state: Prepared) -> str | None:
-    """The weights of a question's design where nothing else in the question names them, so that they need not
-    be told apart."""
-    if not isinstance(said, Question) or not isinstance(said.counted_by, Design):
+    """The weights of a design, or of a question's, where nothing else names them, so that they need not be
+    told apart."""
+    design: BaseModel = said.counted_by if isinstance(said, Question) else said
+    without = {"counted_by": EachRow()} if isinstance(said, Question) else {"weights": None}
+    others = said.model_copy(update=without)
+    if not isinstance(design, Design):
         return None
-    name = said.counted_by.weights
+    name = design.weights
     if name not in numbers(dataset) or name in state.made or state.variables[name].missing:
         return None
-    others = said.model_copy(update={"counted_by": EachRow()})
     used = {name for each in named_in(others, state.variables) for name in _parents(each, state)}
     return None if name in used else name
 

@@ -3,7 +3,7 @@
 import os
 from collections.abc import Callable, Iterator
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 import pytest
 from django.contrib.auth import get_user_model
@@ -71,13 +71,15 @@ def open_page(
         "requestfailed": lambda request: under_way.discard(request),
     }
 
-    def make(width: int = 1280, height: int = 800, scheme: str = "light") -> Page:
+    def make(
+        width: int = 1280, height: int = 800, scheme: Literal["light", "dark"] = "light"
+    ) -> Page:
         page = _page(browser, live_server) if pages else first_page
         pages.append(page)
         page.set_viewport_size({"width": width, "height": height})
         page.emulate_media(color_scheme=scheme)
         for event, listener in (*heard.items(), *followed.items()):
-            page.on(event, listener)
+            page.on(event, listener)  # type: ignore[call-overload]
         return page
 
     yield make

@@ -9,7 +9,7 @@ import urllib.request
 from collections.abc import Callable
 from pathlib import Path
 
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, FilePayload, Page, sync_playwright
 
 OUT = Path(__file__).parents[2] / "docs/screenshots"
 MESSY = "town;age;ill;boils;score\n" + "".join(
@@ -79,8 +79,8 @@ def data(page: Page) -> None:
 def preview(page: Page) -> None:
     page.get_by_label("Name of a new study").fill("Harbour towns")
     page.get_by_role("button", name="Create").click()
-    file = {"name": "harbour.csv", "mimeType": "text/csv", "buffer": MESSY.encode()}
-    page.set_input_files("input[type=file]:not([webkitdirectory])", files=[file])  # type: ignore[list-item]
+    file = FilePayload(name="harbour.csv", mimeType="text/csv", buffer=MESSY.encode())
+    page.set_input_files("input[type=file]:not([webkitdirectory])", files=[file])
     page.get_by_role("button", name="Use this data").wait_for()
     page.wait_for_timeout(500)
 

@@ -28,7 +28,7 @@ def counts_frame(table: Sequence[Sequence[int]], kind: Kind = "ordinal") -> Fram
         Variable(name="column", kind=kind, categories=categories("c", columns)),
         Variable(name="n", kind="numeric"),
     ]
-    sources = {
+    sources: dict[str, Any] = {
         "row": coded([i for i, _, _ in cells], "r", rows),
         "column": coded([j for _, j, _ in cells], "c", columns),
         "n": Measured(
@@ -46,7 +46,7 @@ def rows_frame(table: Sequence[Sequence[int]], kind: Kind = "ordinal") -> Frame:
         Variable(name="row", kind=kind, categories=categories("r", rows)),
         Variable(name="column", kind=kind, categories=categories("c", columns)),
     ]
-    sources = {
+    sources: dict[str, Any] = {
         "row": coded([i for i, _ in cases], "r", rows),
         "column": coded([j for _, j in cases], "c", columns),
     }

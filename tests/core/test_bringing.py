@@ -7,9 +7,9 @@ import pandas as pd
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from parts import labels, part
 from pydantic import ValidationError
 
+from core.parts import labels, part
 from hobrix.core.bringing import (
     GroupsToCompare,
     MadeData,
@@ -197,7 +197,7 @@ def test_many_rows_take_from_one() -> None:
         "piped_since"
     ]
     found = labels(made, "piped_since")
-    assert [float(x) if x is not None else None for x in found] == [  # type: ignore[arg-type]
+    assert [float(x) if x is not None else None for x in found] == [
         None if x != x else x for x in expected
     ]
     assert look.relation == "many to one"
@@ -389,8 +389,8 @@ def test_weights_are_kept_or_rescaled_and_strata_made_distinct(counted: str) -> 
         made = part(table, name, w="numeric", s="nominal", c="nominal")
         design = Design(weights="w", strata="s", clusters="c")
         parts.append(type(made)(name, type(made.frame)(**{**vars(made.frame), "recorded": design})))
-    made = carry_out(stack_of(variables=[], counted=counted), parts)
-    weights = np.array(labels(made, "weight"), float)
+    stacked = carry_out(stack_of(variables=[], counted=counted), parts)
+    weights = np.array(labels(stacked, "weight"), float)
     given = [part_.frame.numeric("w", "").values for part_ in parts]
     factors = [1.0, 1.0] if counted == "kept" else [len(w) / w.sum() for w in given]
     np.testing.assert_allclose(

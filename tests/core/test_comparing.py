@@ -7,10 +7,10 @@ from typing import Any
 import numpy as np
 import pandas as pd
 import pytest
-from parts import part
 from scipy import stats
 
 import hobrix
+from core.parts import part
 from hobrix.core.data import Cases, Frame
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions import Question, answer
@@ -125,7 +125,7 @@ def test_people_in_both_and_clusters_in_both_are_not_taken_as_independent() -> N
     some = asked(among={"any": [*among("Norrin")["all"], *among("Vale")["all"]]})
     found = compare([some, asked(among=among("Vale"))])
     assert "rows are in both" in row(found, "share", "source: river").contrasts[1].says
-    design = {"counted_by": {"kind": "design", "clusters": "village"}}
+    design: dict[str, Any] = {"counted_by": {"kind": "design", "clusters": "village"}}
     two = [asked(among=among(town), **design) for town in ("Norrin", "Vale")]
     assert "the same clusters" in row(compare(two), "share", "source: river").contrasts[1].says
     frame = Frame(

@@ -11,7 +11,7 @@ from hobrix.core.data import Frame, RowNoun, Variable
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions import Answer, Question, answer
 
-ILL = {
+ILL: dict[str, Any] = {
     "outcome": {"variable": "column", "event": ["c1"]},
     "vary_with": [{"variable": "row", "reference": "r1"}],
 }
@@ -68,7 +68,7 @@ def test_event_of_the_codebook_is_used_and_the_question_goes_before() -> None:
     by_question = answer(each(outcome={"variable": "column", "event": ["c1"]}), frame)
     assert by_codebook is not None
     assert by_codebook.event == ("c2",)
-    assert by_question.results.whole.groups.event == ("c1",)  # type: ignore[union-attr]
+    assert by_question.results.whole.groups.event == ("c1",)
 
 
 def test_without_an_event_nothing_is_said_of_odds() -> None:
@@ -156,7 +156,7 @@ def test_a_reference_that_nobody_is_in_is_not_replaced_silently() -> None:
 def test_rows_without_a_count_are_told() -> None:
     frame = counts_frame([[20, 30], [30, 20]])
     column = frame.column("n")
-    column.values[0] = np.nan  # type: ignore[union-attr]
+    column.values[0] = np.nan
     found = check(answer(crosstab_question(), frame), "counting")
     assert found.status == "care"
     assert "taken as 0: 1." in found.text

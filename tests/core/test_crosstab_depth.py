@@ -32,7 +32,7 @@ def stratified_frame(tables: Any, design: str = "") -> Frame:
         Variable(name="column", kind="nominal", categories=categories("c", columns), event=("c1",)),
         Variable(name="n", kind="numeric"),
     ]
-    sources = {
+    sources: dict[str, Any] = {
         "stratum": coded([c[0] for c in cells], "s", k),
         "row": coded([c[1] for c in cells], "r", rows),
         "column": coded([c[2] for c in cells], "c", columns),
@@ -162,7 +162,7 @@ def test_missing_as_a_category_of_one_question() -> None:
         Variable(name="row", kind="nominal", categories=categories("r", 2)),
         Variable(name="column", kind="nominal", categories=categories("c", 2), event=("c1",)),
     ]
-    sources = {"row": coded(rows, "r", 2), "column": coded(columns, "c", 2)}
+    sources: dict[str, Any] = {"row": coded(rows, "r", 2), "column": coded(columns, "c", 2)}
     frame = Frame.of(variables, sources, 72)
     asked = Question.model_validate(
         {

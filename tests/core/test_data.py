@@ -39,7 +39,7 @@ def nominal(**changes: object) -> Variable:
 
 def test_codes_follow_the_order_of_the_codebook() -> None:
     column = decode(SOURCE, nominal())
-    assert column.codes.tolist() == [1, 0, -1, -1, -1]  # type: ignore[union-attr]
+    assert column.codes.tolist() == [1, 0, -1, -1, -1]
 
 
 def test_the_same_column_as_numbers() -> None:
@@ -51,7 +51,7 @@ def test_the_same_column_as_numbers() -> None:
 def test_missing_numbers_of_a_measured_column() -> None:
     source = Measured(np.array([1.5, -9.0, np.nan]), np.array([-1, -1, 0], np.int8), ("no",))
     variable = Variable(name="x", kind="numeric", missing=(MissingCode(value="-9.0"),))
-    np.testing.assert_array_equal(decode(source, variable).values, [1.5, np.nan, np.nan])  # type: ignore[union-attr]
+    np.testing.assert_array_equal(decode(source, variable).values, [1.5, np.nan, np.nan])
 
 
 def test_measured_as_categories() -> None:

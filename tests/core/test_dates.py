@@ -8,9 +8,9 @@ import pandas as pd
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from parts import labels, part
 from pydantic import TypeAdapter, ValidationError
 
+from core.parts import labels, part
 from hobrix.core.bringing import OnePerCase, Stack, carry_out, proposed
 from hobrix.core.data import (
     AllOf,
@@ -97,7 +97,7 @@ def test_a_column_with_a_few_words_among_dates() -> None:
     assert found.variable.kind == "date"
     assert [code.value for code in found.variable.missing] == ["refused"]
     assert "“unclear” is no date and no answer" in found.to_look_at[0]
-    assert np.isnan(decode(texts("unclear"), found.variable).values[0])  # type: ignore[union-attr]
+    assert np.isnan(decode(texts("unclear"), found.variable).values[0])
 
 
 def test_what_is_not_known_does_not_make_dates_words() -> None:

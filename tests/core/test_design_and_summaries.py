@@ -27,7 +27,7 @@ def sample(weights: list[float], strata: list[int], clusters: list[int]) -> Fram
         Variable(name="s", kind="nominal", categories=categories("s", 3)),
         Variable(name="c", kind="nominal", categories=categories("c", 9)),
     ]
-    sources = {
+    sources: dict[str, Any] = {
         "w": Measured(np.array(weights), np.full(len(weights), -1, np.int8), ()),
         "s": coded(strata, "s", 3),
         "c": coded(clusters, "c", 9),

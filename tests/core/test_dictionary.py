@@ -102,7 +102,7 @@ def test_how_columns_were_taken_is_told_and_may_be_said_otherwise() -> None:
         ("what it is", None, "Stomach illness"),
         ("variable", "variable", "ill"),
     ]
-    told = read(text, **{"what it is": "label"})
+    told = read(text, **dict[str, Any]({"what it is": "label"}))
     assert described(told)["Ill"].label == "Stomach illness"
 
 

@@ -35,7 +35,7 @@ def frame(**kinds: Any) -> Frame:
         Variable(name="note", kind="text"),
         Variable(name="same", kind="nominal", categories=categories("y", 2)),
     ]  # fmt: skip
-    sources = {
+    sources: dict[str, Any] = {
         "source": coded(ANSWERS, "s", 4),
         "town": coded(GROUP, "t", 2),
         "other": coded([i % 4 for i in range(100)], "s", 4),
@@ -107,7 +107,7 @@ def test_too_many_groups_are_refused() -> None:
     many = Variable(name="many", kind="nominal", categories=categories("m", 100))
     base = frame()
     codes = Coded(np.arange(100, dtype=np.int8), tuple(f"m{i + 1}" for i in range(100)))
-    sources = {name: base.source(name) for name in base.variables} | {"many": codes}
+    sources: dict[str, Any] = {name: base.source(name) for name in base.variables} | {"many": codes}
     wide = Frame.of([*base.variables.values(), many], sources, 100)
     with pytest.raises(QuestionError, match="up to 60 can be compared"):
         ask(within=["many"], frame=wide)
@@ -133,7 +133,7 @@ def test_shares_of_another_variable() -> None:
 def test_another_variable_with_answers_of_its_own_is_refused() -> None:
     base = frame()
     narrow = Variable(name="narrow", kind="nominal", categories=categories("s", 2))
-    sources = {name: base.source(name) for name in base.variables}
+    sources: dict[str, Any] = {name: base.source(name) for name in base.variables}
     sources["narrow"] = coded([i % 2 for i in range(100)], "s", 2)
     wide = Frame.of([*base.variables.values(), narrow], sources, 100)
     with pytest.raises(QuestionError, match="other is also answered “s3” and “s4”"):
@@ -283,7 +283,7 @@ def test_many_against_stated_shares() -> None:
 def test_screening_ranks_by_strength_and_passes_over_what_cannot_be_compared() -> None:
     base = frame()
     twin = Variable(name="twin", kind="nominal", categories=categories("w", 4))
-    sources = {name: base.source(name) for name in base.variables}
+    sources: dict[str, Any] = {name: base.source(name) for name in base.variables}
     sources["twin"] = coded(ANSWERS, "w", 4)
     wider = Frame.of([*base.variables.values(), twin], sources, 100)
     found = screen(Question.model_validate({"outcome": {"variable": "source"}}), wider)
@@ -331,7 +331,8 @@ def test_the_exact_binomial_test_against_a_library(case: tuple[int, int], p: flo
         ("less", mine.p_less),
         ("greater", mine.p_greater),
     ):
-        theirs = stats.binomtest(x, n, p, alternative=alternative).pvalue
+        side: Any = alternative
+        theirs = stats.binomtest(x, n, p, alternative=side).pvalue
         assert value == pytest.approx(theirs, rel=1e-9)
 
 

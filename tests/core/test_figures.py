@@ -2,6 +2,7 @@
 
 import json
 from itertools import pairwise
+from typing import Any
 
 import pytest
 
@@ -11,7 +12,7 @@ from hobrix.core.questions.marks import mark_of
 from hobrix.figures.mosaic import spread
 from hobrix.figures.theme import RESIDUAL_CLASSES, tokens
 
-ILL = {
+ILL: dict[str, Any] = {
     "outcome": {"variable": "column", "event": ["c2"]},
     "vary_with": [{"variable": "row", "reference": "r1"}],
 }

@@ -25,7 +25,7 @@ def frame() -> Frame:
         Variable(name="note", kind="text"),
     ]
     words = np.full(200, -1, np.int8)
-    sources = {
+    sources: dict[str, Any] = {
         "ill": coded(ILL.tolist(), "i", 2),
         "source": coded(SOURCE.tolist(), "s", 3),
         "age": Measured(AGE, words, ()),

@@ -34,7 +34,7 @@ def values(table: Table, name: str) -> list[str]:
     return [source.values[code] if code >= 0 else "" for code in source.codes]
 
 
-ROWS = [
+ROWS: list[list[Any]] = [
     ["town", "age", "score"],
     ["Vale", 30, 2.5],
     ["Port", 41, None],
@@ -51,7 +51,7 @@ def test_a_sheet_with_names_in_its_first_row() -> None:
 
 
 def test_titles_above_the_names_are_left_out_and_said_so() -> None:
-    read = read_file("x.xlsx", workbook({"First": [["Ostra Basin"], [], *ROWS]}))
+    read = read_file("x.xlsx", workbook({"First": [*[["Ostra Basin"], list[Any]()], *ROWS]}))
     assert list(read.table.columns) == ["town", "age", "score"]
     assert read.used.workbook.header_row == 3
     assert "taken from row 3" in read.table.remarks[0]
@@ -69,7 +69,11 @@ def test_sheet_and_header_row_can_be_chosen() -> None:
 
 
 def test_a_header_merged_over_columns_names_each_of_them() -> None:
-    rows = [["Households"], ["town", "water", "", "n"], ["Vale", "piped", "river", 3]]
+    rows: list[list[Any]] = [
+        ["Households"],
+        ["town", "water", "", "n"],
+        ["Vale", "piped", "river", 3],
+    ]
     data = workbook({"S": rows}, merge="B2:C2")
     table = read_file("x.xlsx", data, ReadOptions(workbook=WorkbookOptions("S", 2))).table
     assert list(table.columns) == ["town", "water", "water_2", "n"]
@@ -155,9 +159,9 @@ def test_a_package_by_the_standard_alone(tmp_path: Path) -> None:
     read = read_path(tmp_path)
     assert read.codebook is not None
     frame = frame_of(read.table, read.codebook)
-    assert frame.column("trust").codes.tolist() == [1, -1, 0]  # type: ignore[union-attr]
+    assert frame.column("trust").codes.tolist() == [1, -1, 0]
     assert frame.variables["trust"].kind == "ordinal"
-    np.testing.assert_array_equal(frame.column("age").values, [30, np.nan, 41])  # type: ignore[union-attr]
+    np.testing.assert_array_equal(frame.column("age").values, [30, np.nan, 41])
     assert frame.variables["town"].label == "Town"
 
 
@@ -225,10 +229,10 @@ def assert_same(frame: Frame, other: Frame) -> None:
     for name, variable in frame.variables.items():
         one, two = frame.column(name), other.column(name)
         if variable.is_categorical:
-            assert one.codes.tolist() == two.codes.tolist()  # type: ignore[union-attr]
+            assert one.codes.tolist() == two.codes.tolist()
         else:
             # A sheet keeps 16 digits of a number, one fewer than a double may need.
-            np.testing.assert_allclose(one.values, two.values, rtol=1e-15)  # type: ignore[union-attr]
+            np.testing.assert_allclose(one.values, two.values, rtol=1e-15)
 
 
 @given(data_sets(), st.sampled_from(["zip", "xlsx", "parquet"]))
@@ -251,6 +255,7 @@ def test_csv_with_its_ddi_codebook_reads_back_the_same(data: tuple[Table, Codebo
             v.model_copy(update={"event": (), "reference": None}) for v in codebook.variables
         )
     )
+    assert isinstance(known, Codebook)
     assert_same(frame_of(read.table, known), frame_of(table, plain))
 
 

@@ -78,10 +78,10 @@ def test_coefficients_terms_and_likelihood(case: dict[str, Any]) -> None:
         assert_agrees(error, row["se"], f"{row['term']} se", relative=1e-8)
         assert_agrees([wald[at].low, wald[at].high], row["log_odds_ci_95_wald"], relative=1e-8)
     for term in expected["terms"]:
-        at = [i for (name, _), i in places.items() if name == term["term"]]
+        columns = [i for (name, _), i in places.items() if name == term["term"]]
         for key, test in (
-            ("wald", ml.wald_test(found, at)),
-            ("likelihood_ratio", ml.likelihood_ratio_test(data, found, at)),
+            ("wald", ml.wald_test(found, columns)),
+            ("likelihood_ratio", ml.likelihood_ratio_test(data, found, columns)),
         ):
             assert test.df == term[key]["df"]
             assert_agrees(

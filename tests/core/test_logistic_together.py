@@ -18,7 +18,9 @@ def people(seed: int, units: float = 1.0) -> Patterns:
     design = np.column_stack([np.ones(n), number, other, level == 1, level == 2])
     eta = -1 + random.normal(size=4) @ [number, other / units, level == 1, level == 2]
     trials = random.integers(1, 4, n).astype(float)
-    return Patterns(design, random.binomial(trials.astype(int), 1 / (1 + np.exp(-eta))), trials)
+    return Patterns(
+        design, random.binomial(trials.astype(int), 1 / (1 + np.exp(-eta))).astype(float), trials
+    )
 
 
 @pytest.mark.parametrize("seed", range(20))

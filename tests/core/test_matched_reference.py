@@ -53,13 +53,13 @@ def test_odds_ratios_within_sets(case: dict[str, Any]) -> None:
     assert len(found) == len(expected["coefficients"])
     wald = {(c.term, c.level): c for c in asked(case, "wald").opened.coefficients.coefficients}
     for each in expected["coefficients"]:
-        key = (each["term"], each["level"])
+        at = (each["term"], each["level"])
         for name in ("log_odds", "se", "z"):
-            assert_agrees(getattr(found[key], name), each[name], str(key), relative=CLOSE)
-        assert_agrees(found[key].p, each["p"], str(key), relative=1e-7)
+            assert_agrees(getattr(found[at], name), each[name], str(at), relative=CLOSE)
+        assert_agrees(found[at].p, each["p"], str(at), relative=1e-7)
         profile, plain = each["log_odds_ci_95_profile"], each["log_odds_ci_95_wald"]
-        assert_agrees(list(found[key].log_odds_ci), profile, str(key), relative=1e-7)
-        assert_agrees(list(wald[key].log_odds_ci), plain, str(key), relative=1e-7)
+        assert_agrees(list(found[at].log_odds_ci), profile, str(at), relative=1e-7)
+        assert_agrees(list(wald[at].log_odds_ci), plain, str(at), relative=1e-7)
 
 
 @pytest.mark.parametrize("case", FINITE, ids=lambda case: case["name"])

@@ -14,7 +14,12 @@ from hobrix.core.report.document import Report
 from hobrix.core.report.methods import methods_paragraphs
 
 DEMO = Path(__file__).parents[2] / "src/hobrix/web/demo"
-DESIGN = {"kind": "design", "weights": "weight", "strata": "district", "clusters": "village"}
+DESIGN: dict[str, Any] = {
+    "kind": "design",
+    "weights": "weight",
+    "strata": "district",
+    "clusters": "village",
+}
 SOURCE = [{"variable": "source"}]
 AGE = [{"variable": "age"}]
 

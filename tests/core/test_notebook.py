@@ -65,4 +65,4 @@ def test_what_cannot_be_read_or_asked_says_why(tmp_path: Path) -> None:
     with pytest.raises(QuestionError, match="no variable called “nobody”"):
         hobrix.read(file).ask("nobody")
     with pytest.raises(AttributeError):
-        _ = hobrix.nothing  # type: ignore[attr-defined]
+        _ = hobrix.nothing

@@ -87,7 +87,7 @@ def test_twice(case: dict[str, Any]) -> None:
     agrees(told_of_test(stuart), expected["stuart_maxwell"], "stuart")
     agrees(told_of_test(bhapkar), expected["bhapkar"], "bhapkar")
     for name in ("unweighted", "linear", "quadratic"):
-        k = agreement.kappa(counts, name, 0.95)  # type: ignore[arg-type]
+        k = agreement.kappa(counts, name, 0.95)
         told = {
             "observed": k.observed,
             "expected": k.expected,

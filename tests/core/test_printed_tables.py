@@ -20,7 +20,7 @@ from hobrix.core.questions.printed import Table, text_of
 from hobrix.core.report.answers import Printed, print_answer, print_characteristics
 
 DEMO = Path(__file__).parents[2] / "src/hobrix/web/demo"
-RIVER = {"variable": "source"}
+RIVER: dict[str, Any] = {"variable": "source"}
 
 
 @pytest.fixture(scope="module")

@@ -14,7 +14,7 @@ from core.asking import categories, coded, counts_frame, refusal
 from core.closeness import assert_agrees
 from core.test_crosstab_depth import stratified_frame
 from hobrix import figures
-from hobrix.core.data import Frame, Measured, Variable
+from hobrix.core.data import Coded, Frame, Measured, Variable
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions import Answer, Question, answer
 from hobrix.core.tables import k_proportions, two_by_two
@@ -143,7 +143,7 @@ def test_three_hundred_groups() -> None:
     ]
     cells = [(i, j, table[i][j]) for i in range(300) for j in range(2)]
     codes = coded([0] * 600, "r", 300)
-    sources = {
+    sources: dict[str, Any] = {
         "row": type(codes)(np.array([c[0] for c in cells], np.int16), codes.values),
         "column": coded([c[1] for c in cells], "c", 2),
         "n": Measured(np.array([float(c[2]) for c in cells]), np.full(600, -1, np.int8), ()),
@@ -283,8 +283,9 @@ def test_pairs_of_the_same_people() -> None:
     base = counts_frame(table)
     renamed = base.variables["row"].model_copy(update={"categories": answers})
     codes = base.source("row")
-    sources = {
-        "row": type(codes)(codes.codes, ("c1", "c2")),  # type: ignore[union-attr]
+    assert isinstance(codes, Coded)
+    sources: dict[str, Any] = {
+        "row": Coded(codes.codes, ("c1", "c2")),
         "column": base.source("column"),
         "n": base.source("n"),
     }

@@ -86,8 +86,8 @@ def test_poisson_with_robust_errors(case: dict[str, Any]) -> None:
         naive = float(np.sqrt(found.inverse[at, at]))
         assert_agrees(naive, each["se_model_based_not_for_use"], str(at), relative=1e-8)
     for term in expected["terms"]:
-        at = [i for (name, _), i in places.items() if name == term["term"]]
-        tested = ml.wald_test(found.fit, at)
+        columns = [i for (name, _), i in places.items() if name == term["term"]]
+        tested = ml.wald_test(found.fit, columns)
         assert_agrees(tested.statistic, term["wald"]["statistic"], term["term"], relative=1e-8)
 
 

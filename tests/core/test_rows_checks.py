@@ -5,8 +5,8 @@ from typing import Any
 import numpy as np
 import pandas as pd
 import pytest
-from parts import part
 
+from core.parts import part
 from hobrix.core.bringing import Stack, carry_out, proposed
 from hobrix.core.data import Cases, Design, EachRow, Frame
 from hobrix.core.questions import Question, answer

@@ -48,7 +48,7 @@ def sources(root: Path, *suffixes: str) -> list[Path]:
     return sorted(path for path in root.rglob("*") if path.suffix in suffixes)
 
 
-def test_a_lens_is_named_only_in_its_folders_and_the_registries():
+def test_a_lens_is_named_only_in_its_folders_and_the_registries() -> None:
     python, screens = sources(CORE, ".py"), sources(WEB, ".ts", ".vue")
     assert len(python) > 200
     assert len(screens) > 100
@@ -59,12 +59,12 @@ def test_a_lens_is_named_only_in_its_folders_and_the_registries():
     ("name", "text"),
     [("a.py", 'if lens == "odds":\n    pass\n'), ("a.vue", "<p v-if=\"lens === 'odds'\" />")],
 )
-def test_a_stray_name_is_found(tmp_path, name, text):
+def test_a_stray_name_is_found(tmp_path: Path, name: str, text: str) -> None:
     (tmp_path / name).write_text(text)
     assert strays([tmp_path / name]) == [f"{tmp_path / name}: odds"]
 
 
-def test_no_lens_imports_another():
+def test_no_lens_imports_another() -> None:
     graph = grimp.build_graph("hobrix", cache_dir=None)
     for one in NAMES:
         for other in NAMES - {one}:
@@ -74,7 +74,7 @@ def test_no_lens_imports_another():
             )
 
 
-def test_python_imports_run_in_no_circle():
+def test_python_imports_run_in_no_circle() -> None:
     graph = grimp.build_graph("hobrix", cache_dir=None, exclude_type_checking_imports=False)
     sorter = TopologicalSorter(
         {module: graph.find_modules_directly_imported_by(module) for module in graph.modules}
@@ -96,7 +96,7 @@ def imported_by(path: Path) -> Iterator[Path]:
                 yield candidate
 
 
-def test_imports_of_the_front_end_run_in_no_circle():
+def test_imports_of_the_front_end_run_in_no_circle() -> None:
     files = sources(WEB, ".ts", ".vue")
     # Types alone are gone when the program runs.
     graph = {

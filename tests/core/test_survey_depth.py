@@ -38,7 +38,8 @@ def test_sameness_over_parts_without_clusters_in_common_adds_their_covariances()
     b = [np.array([c.log_odds for c in part.coefficients[1:]]) for part in parts]
     # Adjusted F of each part gives its covariance only up to the pair: take the errors of both.
     apart = b[1] - b[0]
-    errors = np.hypot(*[[c.se for c in part.coefficients[1:]] for part in parts])
+    first, second = ([c.se for c in part.coefficients[1:]] for part in parts)
+    errors = np.hypot(first, second)
     z = apart / errors
     nu, d = 40, 2
     w = same.statistic * nu * d / (nu - d + 1)
@@ -188,7 +189,7 @@ def test_strata_taken_together_are_as_if_recoded() -> None:
     recoded = TABLE.with_columns(
         district=pl.when(pl.col("district") == "3").then(pl.lit("1")).otherwise(pl.col("district"))
     )
-    vary = {"vary_with": [{"variable": "source"}]}
+    vary: dict[str, Any] = {"vary_with": [{"variable": "source"}]}
     theirs = asked("proportions", recoded, **vary)
     together = {**DESIGN, "together": [["1", "3"]]}
     mine = asked("proportions", **vary, counted_by=together)

@@ -79,7 +79,7 @@ VARY: dict[str, Any] = {
 def test_unadjusted_odds_ratios_are_those_of_the_variable_alone() -> None:
     model = model_of(**VARY)
     for term in model.terms:
-        slot = {"variable": term.variable}
+        slot: dict[str, Any] = {"variable": term.variable}
         slot |= {"reference": term.reference} if term.reference else {"per": 10}
         alone = model_of(vary_with=[slot]).terms[0]
         for row, single in zip(term.rows, alone.rows, strict=True):
@@ -225,7 +225,10 @@ def test_the_write_up_names_the_method_and_the_sample(
 
 
 def test_without_an_event_the_table_tells_what_moved() -> None:
-    fields = {"outcome": {"variable": "schooling"}, "vary_with": [{"variable": "source"}]}
+    fields: dict[str, Any] = {
+        "outcome": {"variable": "schooling"},
+        "vary_with": [{"variable": "source"}],
+    }
     given = asked("crosstab", **fields, options={"beside": True})
     whole = given.results.whole
     cells = [

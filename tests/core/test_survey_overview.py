@@ -15,7 +15,7 @@ from hobrix.core.questions import FirstTable, Question, at_a_glance, first_table
 
 W = TABLE["w"].cast(pl.Float64).to_numpy()
 AGE = TABLE["age"].cast(pl.Float64).to_numpy()
-AMONG = {"all": [{"variable": "source", "is": ["river", "well"]}]}
+AMONG: dict[str, Any] = {"all": [{"variable": "source", "is": ["river", "well"]}]}
 
 
 def question(**fields: Any) -> Question:
@@ -54,7 +54,11 @@ def test_each_variable_at_a_glance_has_the_test_of_its_own_question(errors: str)
     assert {each.variable for each in tested} >= {"ill", "schooling", "source", "district"}
     for each in tested[:3]:
         options = {"distribution": {"expected": {"kind": "equal"}}}
-        alone = {"outcome": {"variable": each.variable}, "counted_by": how, "options": options}
+        alone: dict[str, Any] = {
+            "outcome": {"variable": each.variable},
+            "counted_by": how,
+            "options": options,
+        }
         fit = asked("distribution", **alone).results.variables[0].goodness_of_fit
         for key in ("statistic", "df", "df2", "p"):
             assert getattr(each.test, key) == getattr(fit.test, key)
@@ -157,7 +161,7 @@ def test_medians_have_no_test_and_several_groups_have_one() -> None:
         first_table(asked.model_copy(update={"counted_by": how}), frame(), tests=True).lines[0].p
         for how in (
             asked.counted_by,
-            asked.counted_by.model_copy(update={"errors": "jackknife"}),  # type: ignore[union-attr]
+            asked.counted_by.model_copy(update={"errors": "jackknife"}),
         )
     ]
     assert p[0] == pytest.approx(p[1], rel=0.05)

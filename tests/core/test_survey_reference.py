@@ -189,7 +189,8 @@ def test_logistic_models(case: dict[str, Any]) -> None:
     n = len(sample.design.weights)
     outcome = sample.codes(case["outcome"]["variable"])
     event = sample.levels[case["outcome"]["variable"]].index(case["outcome"]["event"])
-    inside, made, names = outcome >= 0, [np.ones(n)], [("intercept", None)]
+    inside, made = outcome >= 0, [np.ones(n)]
+    names: list[tuple[str, str | None]] = [("intercept", None)]
     for term in [*case["allowing_for"], *case["vary_with"]]:
         name = term["variable"]
         if term["kind"] == "numeric":
@@ -222,8 +223,8 @@ def test_logistic_models(case: dict[str, Any]) -> None:
         assert_agrees([b - reach, b + reach], theirs["log_odds_ci_95"], relative=1e-8)
     nu = sample.design.df
     for theirs in expected["terms"]:
-        at = [i for i, (name, _) in enumerate(names) if name == theirs["term"]]
-        check_wald(survey_logistic.wald_test(found, at, nu), theirs, theirs["term"])
+        columns = [i for i, (name, _) in enumerate(names) if name == theirs["term"]]
+        check_wald(survey_logistic.wald_test(found, columns, nu), theirs, theirs["term"])
     check_wald(
         survey_logistic.wald_test(found, range(1, len(names)), nu), expected["model"], "model"
     )

@@ -13,7 +13,12 @@ from hobrix.core.questions.odds.results import OddsModel
 from hobrix.core.survey.shares import WeightedShare
 
 N = 900
-DESIGN = {"kind": "design", "weights": "w", "strata": "district", "clusters": "village"}
+DESIGN: dict[str, Any] = {
+    "kind": "design",
+    "weights": "w",
+    "strata": "district",
+    "clusters": "village",
+}
 
 
 def _table() -> pl.DataFrame:
@@ -73,7 +78,7 @@ def asked(lens: str, data: pl.DataFrame = TABLE, **fields: Any) -> Answer:
 
 
 def model_of(**fields: Any) -> OddsModel:
-    return asked("odds", **fields).results.whole  # type: ignore[attr-defined]
+    return asked("odds", **fields).results.whole
 
 
 def weighted_shares(given: Answer) -> list[WeightedShare]:
@@ -85,4 +90,7 @@ def weighted_shares(given: Answer) -> list[WeightedShare]:
     return [group.weighted for group in groups.groups]
 
 
-VARY = {"vary_with": [{"variable": "source"}], "allowing_for": [{"variable": "age"}]}
+VARY: dict[str, Any] = {
+    "vary_with": [{"variable": "source"}],
+    "allowing_for": [{"variable": "age"}],
+}

@@ -61,7 +61,7 @@ def test_what_a_block_shows_changes_only_with_the_data(frame: Frame) -> None:
     assert other["questions"] == {}
     asked = report.questions["source"].question.model_copy(
         update={
-            "outcome": report.questions["source"].question.outcome.model_copy(  # type: ignore[union-attr]
+            "outcome": report.questions["source"].question.outcome.model_copy(
                 update={"variable": "q09_stomach", "event": ("Y",)}
             )
         }

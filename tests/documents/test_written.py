@@ -46,7 +46,7 @@ def squeezed(words: str) -> str:
 
 
 def words_of_docx(document: object) -> str:
-    body = document.element.body  # type: ignore[attr-defined]
+    body = document.element.body
     return "".join(node.text or "" for node in body.iter(qn("w:t")))
 
 
@@ -127,39 +127,30 @@ def test_labels_are_no_markup(frame: Frame) -> None:
 def test_a_docx_has_styles_captions_with_fields_and_heads_that_repeat(
     page: Page, docx: object
 ) -> None:
-    paragraphs = list(docx.paragraphs)  # type: ignore[attr-defined]
+    paragraphs = list(docx.paragraphs)
     by_style = {paragraph.style.name for paragraph in paragraphs}
     assert {"Title", "Heading 1", "Caption", "List Number", "List Bullet", "Table note"} <= by_style
-    fields = [
-        field.get(qn("w:instr"))
-        for field in docx.element.body.iter(qn("w:fldSimple"))  # type: ignore[attr-defined]
-    ]
+    fields = [field.get(qn("w:instr")) for field in docx.element.body.iter(qn("w:fldSimple"))]
     tables = sum(part.table is not None for part in page.parts)
-    assert fields.count("SEQ Table \\* ARABIC") == tables == len(docx.tables)  # type: ignore[attr-defined]
+    assert fields.count("SEQ Table \\* ARABIC") == tables == len(docx.tables)
     assert fields.count("SEQ Figure \\* ARABIC") == 2
     assert "REF Table_1 \\h" in fields
-    marks = [
-        mark.get(qn("w:name"))
-        for mark in docx.element.body.iter(qn("w:bookmarkStart"))  # type: ignore[attr-defined]
-    ]
+    marks = [mark.get(qn("w:name")) for mark in docx.element.body.iter(qn("w:bookmarkStart"))]
     assert "Table_1" in marks
-    for table in docx.tables:  # type: ignore[attr-defined]
+    for table in docx.tables:
         properties = table.rows[0]._tr.trPr
         assert properties.find(qn("w:tblHeader")) is not None
         assert table._tbl.tblPr.find(qn("w:tblDescription")) is not None
-    described = [
-        shape._inline.docPr.get("descr")
-        for shape in docx.inline_shapes  # type: ignore[attr-defined]
-    ]
+    described = [shape._inline.docPr.get("descr") for shape in docx.inline_shapes]
     assert len(described) == 2
     assert all("Stomach illness" in words for words in described)
-    assert docx.core_properties.title == "Illness"  # type: ignore[attr-defined]
+    assert docx.core_properties.title == "Illness"
 
 
 def test_every_numbered_list_of_a_docx_begins_at_one(docx: object) -> None:
     numbered = [
         paragraph._p.pPr.numPr.numId.val
-        for paragraph in docx.paragraphs  # type: ignore[attr-defined]
+        for paragraph in docx.paragraphs
         if paragraph.style.name == "List Number"
     ]
     assert numbered[0] == numbered[1] != numbered[2]

@@ -6,12 +6,16 @@ import json
 import random
 import zipfile
 from collections.abc import Callable
+from typing import Any
 
 import polars as pl
 
 from made_files import open_document, workbook
 
-ROWS = [["village", "ill", "age"], *([f"V{i % 7}", "yes" if i % 3 else "no", i] for i in range(60))]
+ROWS: list[list[Any]] = [
+    ["village", "ill", "age"],
+    *([f"V{i % 7}", "yes" if i % 3 else "no", i] for i in range(60)),
+]
 
 
 def _csv() -> bytes:
@@ -83,7 +87,7 @@ def damaged(whole: bytes, kind: str, chooser: random.Random) -> bytes:
 
 
 def _ways(kind: str) -> list[Callable[[bytes, random.Random], bytes]]:
-    ways = [_cut, _changed, _grown, _moved]
+    ways: list[Callable[[bytes, random.Random], bytes]] = [_cut, _changed, _grown, _moved]
     if kind in ("xlsx", "ods", "zip"):
         # Mostly inside: what is damaged outside is no archive any more.
         ways += [_inside] * 4

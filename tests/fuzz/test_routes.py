@@ -26,7 +26,7 @@ from web.conftest import CSV, QUESTION, bring
 TIMES = int(os.environ.get("HOBRIX_FUZZ", "3"))
 SECONDS = 10.0
 
-schema = schemathesis.openapi.from_dict(dict(api.get_openapi_schema()))
+schema: Any = schemathesis.openapi.from_dict(dict(api.get_openapi_schema()))
 # Made up at random only: thousands of examples of every rule of the description are another tool's job.
 schema.config.phases.coverage.enabled = False
 schema.config.phases.examples.enabled = False
@@ -83,7 +83,7 @@ def _with_what_is_there(value: Any, ids: dict[str, str]) -> Any:
     return made
 
 
-@schema.parametrize()
+@schema.parametrize()  # type: ignore[untyped-decorator]
 @configured(
     max_examples=TIMES,
     deadline=None,

@@ -222,7 +222,8 @@ def slow_clients(served: Served, number: int = 300) -> None:
         held.append(line)
     took: list[float] = []
     for _ in range(50):
-        _timed(who, "GET", f"/api/studies/{study}/questions", None, took, errors := [])
+        errors: list[Any] = []
+        _timed(who, "GET", f"/api/studies/{study}/questions", None, took, errors)
         assert not errors
     print(
         f"{number} half-open connections: the list of questions p95 {1000 * quantile(took, 0.95):.0f} ms"

@@ -40,7 +40,7 @@ class Served:
         self.environment["DJANGO_SETTINGS_MODULE"] = "hobrix.web.config.settings"
         # Below those that the other end of a connection is given: one of them might take it meanwhile.
         self.port = port or 20_000 + os.getpid() % 5_000
-        self.process: subprocess.Popen[str] | None = None
+        self.process: subprocess.Popen[Any] | None = None
 
     def start(self) -> float:
         """Seconds until it answers."""

@@ -14,11 +14,11 @@ from hobrix.web.studies.frames import frame_of
 from hobrix.web.studies.models import DataSet, Study
 from web.conftest import bring
 
-ROUNDS = {
+ROUNDS: dict[str, Any] = {
     "one": "household,visit,ill,source\na,1,yes,piped\na,2,no,well\nb,1,no,well\nb,2,no,well\nc,1,no,piped\n",
     "two": "household,visit,q7,water\nd,1,Yes,tap\nd,2,No,tap\ne,1,No,tanker\n",
 }
-CASES = {"rows": "several", "case": "household", "order": "visit"}
+CASES: dict[str, Any] = {"rows": "several", "case": "household", "order": "visit"}
 
 
 @pytest.fixture

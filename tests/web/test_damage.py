@@ -27,7 +27,7 @@ def test_half_of_a_character_is_refused_and_nothing_is_kept(
     question: dict[str, Any] = {"version": 2, "outcome": {"variable": "ill"}}
     if where == "outcome":
         question["outcome"]["variable"] += HALF
-    body = {"dataset": str(dataset.id), "question": question, "title": "x"}
+    body: dict[str, Any] = {"dataset": str(dataset.id), "question": question, "title": "x"}
     body |= {"title": f"x{HALF}"} if where == "title" else {HALF: 1} if where == "key" else {}
     refused = post(owner, study, "questions", body)
     assert refused.status_code == 422
@@ -39,7 +39,7 @@ def test_half_of_a_character_is_refused_and_nothing_is_kept(
 def test_whole_characters_beyond_the_basic_plane_are_kept(
     owner: Client, study: Study, dataset: DataSet
 ) -> None:
-    body = {"dataset": str(dataset.id), "question": QUESTION, "title": "flood 🌊"}
+    body: dict[str, Any] = {"dataset": str(dataset.id), "question": QUESTION, "title": "flood 🌊"}
     assert post(owner, study, "questions", body).json()["title"] == "flood 🌊"
 
 
@@ -57,7 +57,7 @@ def test_a_damaged_column_is_said_to_be_and_the_rest_goes_on(
     blobs = {blob.entry.name: blob for blob in Blob.objects.select_related("entry")}
     other = blobs["age"].data if bytes_are == "others" else b"nothing"
     Blob.objects.filter(pk=blobs["ill"].pk).update(data=other)
-    body = {"dataset": str(dataset.id), "question": QUESTION}
+    body: dict[str, Any] = {"dataset": str(dataset.id), "question": QUESTION}
     refused = post(owner, study, "answer", body)
     assert refused.status_code == 422
     assert "damaged where they are kept" in refused.json()["detail"]

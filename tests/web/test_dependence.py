@@ -16,7 +16,7 @@ from hobrix.web.studies.frames import frame_of
 from hobrix.web.studies.models import DataSet, SavedQuestion, Study
 from web.conftest import QUESTION
 
-JSON = {"content_type": "application/json"}
+JSON: dict[str, Any] = {"content_type": "application/json"}
 
 
 def prepare(client: Client, dataset: DataSet, **step: Any) -> None:

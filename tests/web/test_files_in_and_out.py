@@ -13,7 +13,7 @@ from hobrix.core.formats import read_file
 from hobrix.web.studies.models import DataSet, Study
 from web.conftest import CSV, bring
 
-JSON = {"content_type": "application/json"}
+JSON: dict[str, Any] = {"content_type": "application/json"}
 
 
 def workbook(*sheets: list[list[Any]]) -> bytes:

@@ -118,7 +118,7 @@ def test_a_lender_that_is_away_is_said_to_be_and_the_others_answer(
     assert len(told["Valley"]["offers"]) == 1
 
 
-OFFER = {"name": "visits", "title": "Visits", "rows": 3, "version": "1", "size": 10}
+OFFER: dict[str, Any] = {"name": "visits", "title": "Visits", "rows": 3, "version": "1", "size": 10}
 
 
 def misbehaving(handle: Callable[[http.server.BaseHTTPRequestHandler], None]) -> Any:

@@ -17,7 +17,7 @@ from hobrix.web.studies.models import DataSet, Membership, SavedQuestion, Study
 from web.conftest import CSV, QUESTION, bring
 from web.test_access import READING, ROUTES
 
-JSON = {"content_type": "application/json"}
+JSON: dict[str, Any] = {"content_type": "application/json"}
 
 
 @pytest.fixture

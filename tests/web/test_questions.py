@@ -14,7 +14,7 @@ from hobrix.web.studies import answers as answering
 from hobrix.web.studies.models import CodebookEntry, DataSet, SavedQuestion, Study
 from web.conftest import QUESTION
 
-JSON = {"content_type": "application/json"}
+JSON: dict[str, Any] = {"content_type": "application/json"}
 
 
 @pytest.fixture
@@ -60,7 +60,12 @@ def test_answers_are_remembered_until_the_codebook_changes(
 ) -> None:
     asked: list[Any] = []
     real = answering.begin
-    monkeypatch.setattr(answering, "begin", lambda *a: asked.append(a) or real(*a))
+
+    def noted(*a: Any) -> Any:
+        asked.append(a)
+        return real(*a)
+
+    monkeypatch.setattr(answering, "begin", noted)
     first = ask().content
     assert ask().content == first
     assert len(asked) == 1
@@ -123,7 +128,12 @@ def test_a_panel_is_worked_out_when_it_is_opened_and_once(
     assert given["opened"]["tests"] is None
     begun: list[Any] = []
     real = answering.begin
-    monkeypatch.setattr(answering, "begin", lambda *a: begun.append(a) or real(*a))
+
+    def noted(*a: Any) -> Any:
+        begun.append(a)
+        return real(*a)
+
+    monkeypatch.setattr(answering, "begin", noted)
     body = {"dataset": str(dataset.id), "question": QUESTION}
     url = f"/api/studies/{study.id}/answer/panels"
     opened = owner.post(f"{url}/tests", body, **JSON).json()["panel"]

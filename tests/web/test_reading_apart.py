@@ -21,7 +21,8 @@ from hobrix.web.studies.reading_apart import read_outside
 from made_files import open_document, workbook
 from web.conftest import bring
 
-ROWS: list[list[Any]] = [["town", "ill", "x"], *([["Vale", "yes", 1.5], ["Port", None, "."]] * 4)]
+TWO: list[list[Any]] = [["Vale", "yes", 1.5], ["Port", None, "."]]
+ROWS: list[list[Any]] = [["town", "ill", "x"], *(TWO * 4)]
 
 
 def parquet() -> bytes:

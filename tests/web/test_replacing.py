@@ -11,7 +11,7 @@ from hobrix.web.studies import replacing
 from hobrix.web.studies.models import DataSet, SavedQuestion, Study
 from web.conftest import CSV
 
-JSON = {"content_type": "application/json"}
+JSON: dict[str, Any] = {"content_type": "application/json"}
 
 
 def newer() -> str:

@@ -32,7 +32,7 @@ class Reports:
         self.client, self.url = client, f"/api/studies/{study.id}/reports"
 
     def send(self, method: str, path: str, body: Any = None) -> Any:
-        data = (
+        data: dict[str, Any] = (
             {} if body is None else {"data": json.dumps(body), "content_type": "application/json"}
         )
         return self.client.generic(method, f"{self.url}{path}", **data)

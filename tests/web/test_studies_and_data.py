@@ -14,7 +14,7 @@ from hobrix.web.studies.blobs import pack, unpack
 from hobrix.web.studies.models import DataSet, Study
 from web.conftest import CSV, bring
 
-JSON = {"content_type": "application/json"}
+JSON: dict[str, Any] = {"content_type": "application/json"}
 
 
 def base(dataset: DataSet) -> str:
@@ -199,7 +199,7 @@ def test_every_kind_of_step_can_be_undone_and_redone(owner: Client, dataset: Dat
 
 def test_steps_tell_what_they_did_in_words_and_counts(owner: Client, dataset: DataSet) -> None:
     codes = [{"value": "river", "label": "asked wrongly"}]
-    fields = {"step": "declare_missing", "variables": ["source"], "codes": codes}
+    fields: dict[str, Any] = {"step": "declare_missing", "variables": ["source"], "codes": codes}
     made = step(owner, dataset, "source", **fields).json()
     assert made["words"] == "“river” is not an answer, in source"
     assert made["effect"]["before"] == {"answered": 88, "categories": 2}
@@ -208,7 +208,7 @@ def test_steps_tell_what_they_did_in_words_and_counts(owner: Client, dataset: Da
 
 
 def test_a_step_others_rest_on_is_not_taken_back(owner: Client, dataset: DataSet) -> None:
-    band = {"step": "band", "variable": "age", "name": "age_band", "cuts": [30]}
+    band: dict[str, Any] = {"step": "band", "variable": "age", "name": "age_band", "cuts": [30]}
     first = step(owner, dataset, "age", **band).json()
     describe(owner, dataset, "age_band", label="Age in two bands")
     url = f"{base(dataset)}/steps/{first['id']}"
@@ -226,7 +226,7 @@ def test_one_step_in_the_middle_can_be_taken_back(owner: Client, dataset: DataSe
 
 
 def test_a_made_variable_can_be_asked_about(owner: Client, dataset: DataSet) -> None:
-    band = {"step": "band", "variable": "age", "name": "age_band", "cuts": [30, 40]}
+    band: dict[str, Any] = {"step": "band", "variable": "age", "name": "age_band", "cuts": [30, 40]}
     step(owner, dataset, "age", **band)
     question = {"outcome": {"variable": "ill"}, "vary_with": [{"variable": "age_band"}]}
     body = {"dataset": str(dataset.id), "question": question}
@@ -239,7 +239,7 @@ def test_a_made_variable_can_be_asked_about(owner: Client, dataset: DataSet) -> 
 
 
 def test_a_preview_keeps_nothing(owner: Client, dataset: DataSet) -> None:
-    band = {"step": "band", "variable": "age", "name": "age_band", "cuts": [25]}
+    band: dict[str, Any] = {"step": "band", "variable": "age", "name": "age_band", "cuts": [25]}
     body = {"step": band, "seen": {}}
     shown = owner.post(f"{base(dataset)}/steps/preview", body, **JSON).json()
     assert sum(shown["summary"]["counts"]) == 88

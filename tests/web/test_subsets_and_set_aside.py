@@ -8,9 +8,9 @@ from django.test import Client
 from hobrix.web.studies.models import DataSet, Study
 from web.conftest import QUESTION
 
-JSON = {"content_type": "application/json"}
-RIVER = {"variable": "source", "is": ["river"]}
-OLD = {"variable": "age", "from": 40, "to": None}
+JSON: dict[str, Any] = {"content_type": "application/json"}
+RIVER: dict[str, Any] = {"variable": "source", "is": ["river"]}
+OLD: dict[str, Any] = {"variable": "age", "from": 40, "to": None}
 
 
 @pytest.fixture

@@ -14,8 +14,8 @@ from hobrix.web import beside
 from hobrix.web.studies.models import DataSet, Study
 from web.conftest import bring
 
-JSON = {"content_type": "application/json"}
-RAKE = {
+JSON: dict[str, Any] = {"content_type": "application/json"}
+RAKE: dict[str, Any] = {
     "step": "rake",
     "name": "fitted",
     "margins": [{"variable": "source", "totals": {"piped": 70, "river": 30}}],

@@ -46,7 +46,8 @@ def frame_of(situation: dict[str, Any]) -> Frame:
     titles |= situation.get("titles", {})
     kinds = situation.get("kinds", {})
     event = situation.get("event", ["yes"] if answers == ["no", "yes"] else [])
-    variables, sources = [], {}
+    variables: list[Variable] = []
+    sources: dict[str, Coded | Measured] = {}
     for name, labels, codes in (
         ("outcome", answers, outcome),
         ("group", groups, group),
@@ -74,7 +75,9 @@ def frame_of(situation: dict[str, Any]) -> Frame:
         variables.append(Variable(name=name, label=title, kind="numeric", unit=units.get(name, "")))
         sources[name] = Measured.of(values)
     frame = Frame.of(variables, sources, len(each), RowNoun("person", "people"))
-    told = {key: situation[key] for key in ("study_design", "case_status") if key in situation}
+    told: dict[str, Any] = {
+        key: situation[key] for key in ("study_design", "case_status") if key in situation
+    }
     return frame if not told else _with(frame, told)
 
 

@@ -9,6 +9,8 @@ from core.closeness import assert_agrees
 from core.reference_questions import frame_of, question_of
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions import answer
+from hobrix.core.questions.number_style import NumberStyle, written_in
+from hobrix.core.report.answers import print_answer
 from reference_numbers import reference_cases
 
 CASES = reference_cases("matched")
@@ -143,3 +145,16 @@ def test_stratified_by_one_set_is_the_exact_odds_ratio() -> None:
     found = matched.fit(sets)
     theirs = stats.contingency.odds_ratio([[a, b], [c, d]], kind="conditional").statistic
     assert_agrees(float(np.exp(found.coefficients[0])), theirs, relative=1e-7)
+
+
+@pytest.mark.parametrize("case", FINITE[:4], ids=lambda case: case["name"])
+def test_every_number_in_print_has_a_name_of_its_own(case: dict[str, Any]) -> None:
+    question = question_of(case, matched=case["set"])
+    with written_in(NumberStyle()):
+        given = print_answer(question, frame_of(case))
+    (table,) = [each for each in given.tables if each.name == "model"]
+    keys = [number.key for number in table.numbers]
+    assert len(keys) == len(set(keys))
+    assert any(key.endswith("/odds_ratio") for key in keys)
+    assert all(len(row.cells) == len(table.columns) for row in table.rows)
+    assert "Conditional logistic regression within" in table.notes[0]

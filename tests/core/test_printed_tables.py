@@ -181,6 +181,19 @@ ASKED: list[dict[str, Any]] = [
         "vary_with": [{"variable": "flooded"}, {"variable": "flooded", "with": "district"}],
         "allowing_for": [{"variable": "district"}],
     },
+    {
+        "lens": "odds",
+        "outcome": {"variable": "trust"},
+        "vary_with": [RIVER],
+        "allowing_for": [{"variable": "age"}],
+    },
+    {
+        "lens": "odds",
+        "outcome": {"variable": "source"},
+        "vary_with": [{"variable": "flooded"}],
+        "allowing_for": [{"variable": "age"}],
+        "confidence": 0.9,
+    },
 ]
 
 

@@ -62,9 +62,7 @@ def _rows(term: AnswersTerm, place: int) -> list[p.Row]:
     title = f"{term.title} (at {term.holds_at})" if term.holds_at else term.title
     rows = [p.head_row(title, 5)]
     if term.reference is not None:
-        n: p.Part = p.NONE
-        if term.reference_n is not None:
-            n = p.cases(f"{key}//n", f"{term.title}: {term.reference}: n", term.reference_n)
+        n = _people(f"{key}//n", f"{term.title}: {term.reference}: n", term.reference_n, place)
         rows.append(p.plain_row([f"{term.reference} (reference)", n, "1", "1", ""], indented=True))
     rows += [_row(term, row, place, row.label, indented=True) for row in term.rows]
     if term.test is not None and not term.part_of_interaction and place == 0:
@@ -74,15 +72,22 @@ def _rows(term: AnswersTerm, place: int) -> list[p.Row]:
     return rows
 
 
+def _people(key: str, label: str, n: float | None, place: int) -> p.Part:
+    """The same under every answer, so that it has a name where it stands first."""
+    if n is None:
+        return p.NONE
+    return p.cases(key, label, n) if place == 0 else count(n)
+
+
 def _row(
     term: AnswersTerm, row: AnswersRow, place: int, label: str, *, indented: bool = False
 ) -> p.Row:
     each = row.ratios[place]
     key = f"model/{term.term}/{row.level or ''}/{row.given or ''}"
+    n = _people(f"{key}/n", f"{term.title}: {row.label}: n", row.n, place)
     if each.answer is not None:
         key = f"{key}/{each.answer}"
     words = _words(term, row, each)
-    n: p.Part = p.NONE if row.n is None else p.cases(f"{key}/n", f"{words}: n", row.n)
     return p.plain_row(
         [
             f"{label} ({row.given})" if row.given else label,

@@ -396,8 +396,8 @@ def test_weights_are_kept_or_rescaled_and_strata_made_distinct(counted: str) -> 
     np.testing.assert_allclose(
         weights, np.concatenate([w * f for w, f in zip(given, factors, strict=True)])
     )
-    assert made.design == Design(weights="weight", strata="stratum", clusters="cluster")
-    assert {str(x).split(":")[0] for x in labels(made, "stratum")} == {"one", "two"}
+    assert stacked.design == Design(weights="weight", strata="stratum", clusters="cluster")
+    assert {str(x).split(":")[0] for x in labels(stacked, "stratum")} == {"one", "two"}
     with pytest.raises(RecipeError, match="has no weights"):
         carry_out(stack_of(variables=[], counted=counted), [parts[0], part(rounds()[0], "two")])
 

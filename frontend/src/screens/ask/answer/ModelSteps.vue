@@ -13,8 +13,10 @@ interface Steppable {
 
 const props = defineProps<{ found: Schemas['ModelSteps'] }>()
 const { answer, question, setOptions } = useAsking()
-const lens = computed(() => answer.value.lens as 'every_answer')
-const begun = computed(() => answer.value.question.options[lens.value].new_step_at)
+/** Of any model that goes step by step, under its own name. */
+const optionsOf = (options: Options) =>
+  options[answer.value.lens as keyof Options] as unknown as { new_step_at: string[] }
+const begun = computed(() => optionsOf(answer.value.question.options).new_step_at)
 /** Terms that could begin a step of their own: all but the first of each slot. */
 const splits = computed(() =>
   (answer.value.results as unknown as Steppable).terms.filter(
@@ -26,8 +28,8 @@ const dfs = ({ df, df2 }: Schemas['NamedTest']) =>
   [df, df2].flatMap((each) => (each == null ? [] : freedom(each))).join(', ')
 
 function begin(at: string[]) {
-  const own = { ...question.value.options[lens.value], new_step_at: at }
-  setOptions({ [lens.value]: own } as Partial<Options>)
+  const own = { ...optionsOf(question.value.options), new_step_at: at }
+  setOptions({ [answer.value.lens]: own } as Partial<Options>)
 }
 
 function turn(term: string, isOn: boolean) {

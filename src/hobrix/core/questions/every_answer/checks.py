@@ -100,8 +100,11 @@ def _order(work: EveryAnswerWork, results: EveryAnswerResults) -> list[Check]:
             "find the same."
         )
         label = "Take them in order"
-    remedy = Remedy(label=label, question=as_recorded)
-    return [Check(id="order", status="care", text=text, remedies=(remedy,))]
+    # What has odds ratios in no order has one in order as well, not always the other way.
+    apart = [[i] for i in range(len(results.answers))]
+    leads = not results.is_ordered or work.can_be_taken(apart)
+    remedies = (Remedy(label=label, question=as_recorded),) if leads else ()
+    return [Check(id="order", status="care", text=text, remedies=remedies)]
 
 
 def _sampled_by_answer(work: EveryAnswerWork, results: EveryAnswerResults) -> list[Check]:

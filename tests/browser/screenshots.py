@@ -104,23 +104,6 @@ def report(page: Page) -> None:
     page.wait_for_timeout(1500)
 
 
-def among(page: Page) -> None:
-    ask(page)
-    page.get_by_role("link", name="…where the home was flooded").click()
-    wait_for_answer(page)
-    page.keyboard.press("a")
-    page.get_by_text("+ Another condition").wait_for()
-    page.wait_for_timeout(500)
-
-
-def set_aside(page: Page) -> None:
-    ask(page)
-    page.get_by_role("button", name="set aside").click()
-    page.get_by_role("button", name="See who they are").click()
-    page.get_by_text("51 to").or_(page.get_by_text("1 to 50")).first.wait_for()
-    page.wait_for_timeout(400)
-
-
 def distribution(page: Page) -> None:
     ask(page)
     page.get_by_role("link", name="How old are the heads").click()
@@ -185,9 +168,26 @@ def odds(page: Page) -> None:
 
 def survey(page: Page) -> None:
     page.get_by_role("link", name="Ostra Basin household water survey").click()
-    page.get_by_role("link", name="…with the design of the sample").click()
+    page.get_by_role("link", name="…with the design of the sample").first.click()
     page.get_by_role("columnheader", name="adjusted odds ratio").wait_for()
     page.wait_for_timeout(500)
+
+
+def every_answer(page: Page) -> None:
+    page.get_by_role("link", name="Ostra Basin household water survey").click()
+    page.get_by_role("link", name="Who trusts the utility more").click()
+    page.get_by_role("columnheader", name="adjusted odds ratio").wait_for()
+    page.get_by_text("wherever the answers are cut").or_(
+        page.get_by_text("differ between the places")
+    ).first.wait_for()
+    page.wait_for_timeout(600)
+
+
+def matched_sets(page: Page) -> None:
+    page.get_by_role("link", name="Ostra Basin household water survey").click()
+    page.get_by_role("link", name="Fever: shellfish or swimming").click()
+    page.get_by_role("columnheader", name="adjusted odds ratio").wait_for()
+    page.wait_for_timeout(600)
 
 
 VIEWS: list[tuple[str, str, Callable[[Page], None]]] = [
@@ -200,8 +200,6 @@ VIEWS: list[tuple[str, str, Callable[[Page], None]]] = [
     ("import-preview", "light", preview),
     ("compare", "light", compare),
     ("report", "light", report),
-    ("among", "light", among),
-    ("set-aside", "light", set_aside),
     ("distribution", "light", distribution),
     ("glance", "light", glance),
     ("strata", "light", strata),
@@ -210,6 +208,8 @@ VIEWS: list[tuple[str, str, Callable[[Page], None]]] = [
     ("first-table", "light", characteristics),
     ("odds", "light", odds),
     ("survey", "light", survey),
+    ("every-answer", "light", every_answer),
+    ("matched", "light", matched_sets),
 ]
 
 

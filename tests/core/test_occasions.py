@@ -1,5 +1,6 @@
 """Several yes/no answers of the same people, asked through the sentence."""
 
+from dataclasses import replace
 from typing import Any
 
 import pytest
@@ -55,3 +56,49 @@ def test_it_is_not_offered_where_answers_differ() -> None:
     }
     twice = answer(Question.model_validate(question), frame)
     assert "occasions" not in [panel.name for panel in twice.panels]
+
+
+def test_expected_shares_of_the_same_people_lead_to_before_and_after() -> None:
+    case = next(c for c in reference_cases("paired") if c["kind"] == "square")
+    frame = frame_of(
+        {**case, "allowing_for": [], "vary_with": []},
+        **{
+            name: {"kind": "ordinal", "values": list(case["categories"])}
+            for name in (case["first"], case["second"])
+        },
+    )
+    question = {
+        "lens": "distribution",
+        "outcome": {"variable": case["second"]},
+        "options": {"distribution": {"expected": {"kind": "variable", "variable": case["first"]}}},
+    }
+    given = answer(Question.model_validate(question), frame, panels=None)
+    (check,) = [each for each in given.checks if each.id == "same_people"]
+    (remedy,) = check.remedies
+    assert remedy.question is not None
+    there = answer(remedy.question, frame)
+    assert there.lens == "crosstab"
+    assert "twice" in [panel.name for panel in there.panels]
+
+
+def test_people_who_were_matched_are_told_in_every_table() -> None:
+    case = next(c for c in reference_cases("matched") if c["name"] == "pairs_one_exposure")
+    told: dict[str, Any] = {
+        "study_design": "case_control",
+        "case_status": "ill",
+        "matched_on": "set",
+    }
+    frame = replace(frame_of(case), **told)
+    for lens in ("crosstab", "proportions", "odds"):
+        asked_ = {
+            "lens": lens,
+            "outcome": {"variable": "ill", "event": ["yes"]},
+            "vary_with": [{"variable": "swam", "reference": "no"}],
+        }
+        given = answer(Question.model_validate(asked_), frame)
+        (check,) = [each for each in given.checks if each.id == "matched"]
+        (remedy,) = check.remedies
+        assert remedy.question is not None
+        within = answer(remedy.question, frame)
+        assert within.lens == "within_sets"
+        assert not [each for each in within.checks if each.id == "matched"]

@@ -18,7 +18,32 @@ MOST_TOLD = 6
 
 def rows_checks(work: Work) -> list[Check]:
     """What is to be known of rows that are counted together."""
-    return [*_cases_mixed(work), *_repeated_rows(work), *_pooled(work)]
+    return [*_cases_mixed(work), *_matched(work), *_repeated_rows(work), *_pooled(work)]
+
+
+def _matched(work: Work) -> list[Check]:
+    """People who were matched are alike in their sets: without regard to that, odds ratios lean towards 1."""
+    question, frame = work.question, work.frame
+    outcome = None if question.outcome is None else question.outcome.variable
+    named = {term.variable for term in (*question.vary_with, *question.allowing_for)}
+    if not frame.matched_on or outcome is None or not question.vary_with:
+        return []
+    if question.matched or frame.matched_on in named or not frame.was_set(outcome):
+        return []
+    sets = frame.variable(frame.matched_on, "matched").title
+    text = (
+        f"People were matched in sets ({sets}), which is not heeded here: odds ratios are likely nearer to 1 than they "
+        "are within sets."
+    )
+    remedies: tuple[Remedy, ...] = ()
+    if isinstance(question.counted_by, EachRow) and not question.within:
+        within = question.changed(matched=frame.matched_on)
+        remedies = (
+            Remedy(
+                label=f"Compare within {sets}", question=within, through="model of matched sets"
+            ),
+        )
+    return [Check(id="matched", status="care", text=text, remedies=remedies)]
 
 
 def _cases_mixed(work: Work) -> list[Check]:

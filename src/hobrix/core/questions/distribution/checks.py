@@ -1,9 +1,11 @@
 """What a distribution's numbers assume, and whether that holds here."""
 
 from hobrix.core.questions.answer import Check, Counted, Remedy, in_order
+from hobrix.core.questions.distribution.options import LikeVariable
 from hobrix.core.questions.distribution.results import DistributionResults, VariableDistribution
 from hobrix.core.questions.distribution.work import DistributionWork
 from hobrix.core.questions.estimates import Share
+from hobrix.core.questions.question import Term
 from hobrix.core.questions.rows_checks import rows_checks
 from hobrix.core.questions.shared_checks import counting_checks
 from hobrix.core.questions.thresholds import (
@@ -28,7 +30,7 @@ def distribution_checks(
                 *_event(work, first),
                 *_interval(work, first),
                 *_expected(first),
-                *_same_people(first),
+                *_same_people(work, first),
                 *_skewed(first),
                 *_empty(first),
                 *_small_groups(results, counted),
@@ -136,16 +138,29 @@ def _expected(first: VariableDistribution) -> list[Check]:
     return [Check(id="expected_counts", status="fail", text=text)]
 
 
-def _same_people(first: VariableDistribution) -> list[Check]:
+def _same_people(work: DistributionWork, first: VariableDistribution) -> list[Check]:
     """Another variable's shares are answers of the same people, not known from elsewhere."""
     if first.goodness_of_fit is None or first.goodness_of_fit.source != "variable":
         return []
     text = (
         "The expected shares are answers of the same people, but the test takes them as known and as "
-        "independent of these: its p is rough. For two answers, the two shares are compared as "
-        "pairs in Proportions."
+        "independent of these: its p is rough. As pairs, before and after, they are compared in the Crosstab."
     )
-    return [Check(id="same_people", status="care", text=text)]
+    return [Check(id="same_people", status="care", text=text, remedies=_as_pairs(work))]
+
+
+def _as_pairs(work: DistributionWork) -> tuple[Remedy, ...]:
+    """The table of both variables, where both have the same answers in the same order."""
+    question, frame = work.question, work.frame
+    expected = question.options.distribution.expected
+    if not isinstance(expected, LikeVariable) or question.outcome is None or question.is_designed:
+        return ()
+    both = [frame.variables[name] for name in (expected.variable, question.outcome.variable)]
+    answers = [[category.value for category in each.categories] for each in both]
+    if answers[0] != answers[1] or question.options.categories:
+        return ()
+    asked = question.changed(vary_with=(Term(variable=expected.variable),), within=())
+    return (Remedy(label="Compare them before and after", question=asked, through="table"),)
 
 
 def _set_by_design(work: DistributionWork) -> list[Check]:

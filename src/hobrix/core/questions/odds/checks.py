@@ -8,7 +8,6 @@ from typing import Literal
 
 import numpy as np
 
-from hobrix.core.data import EachRow
 from hobrix.core.questions.answer import Check, Counted, Remedy, in_order
 from hobrix.core.questions.asked_twice import is_asked_twice
 from hobrix.core.questions.odds.results import OddsModel, OddsResults, OddsTerm
@@ -43,7 +42,6 @@ def odds_checks(work: OddsWork, results: OddsResults, counted: Counted) -> list[
         *_crowded(work, model),
         *_fragile_reference(model),
         *_same_people(work, model),
-        *_matched(work),
         *_absent(work, model),
         *(_common_event(work, results.event_label, model) if work.has_probabilities else []),
         *_unit(work, model),
@@ -164,28 +162,6 @@ def _same_people(work: OddsWork, model: OddsModel) -> list[Check]:
         remedy = Remedy(label="Look at them as pairs", question=alone, through="shares of an event")
         found.append(Check(id="same_people", status="care", text=text, remedies=(remedy,)))
     return found
-
-
-def _matched(work: OddsWork) -> list[Check]:
-    """People who were matched are alike in their sets: without regard to that, odds ratios lean towards 1."""
-    frame, question = work.frame, work.question
-    named = {term.variable for term in (*question.vary_with, *question.allowing_for)}
-    if (
-        not frame.matched_on
-        or frame.matched_on in named
-        or not frame.was_set(work.asked.outcome.name)
-    ):
-        return []
-    sets = frame.variable(frame.matched_on, "matched").title
-    text = (
-        f"People were matched in sets ({sets}), which is not heeded here: odds ratios are likely nearer to 1 than they "
-        "are within sets."
-    )
-    remedies: tuple[Remedy, ...] = ()
-    if isinstance(question.counted_by, EachRow) and not question.within:
-        within = question.changed(matched=frame.matched_on)
-        remedies = (Remedy(label=f"Compare within {sets}", question=within),)
-    return [Check(id="matched", status="care", text=text, remedies=remedies)]
 
 
 def _absent(work: OddsWork, model: OddsModel) -> list[Check]:

@@ -120,8 +120,13 @@ def test_the_same_at_every_cut(case: dict[str, Any]) -> None:
     if brant is None:
         assert panel is None or not panel.tests
         return
-    tests = {each.term: each.test for each in panel.tests}
-    assert_test(tests[None], brant["overall"], "overall")
+    tests = {each.term or each.title: each.test for each in panel.tests}
+    assert_test(tests["All variables"], brant["overall"], "overall")
+    one = case["expected"]["separate_coefficients_likelihood_ratio"]
+    if one is None:
+        assert "All variables, in one likelihood" not in tests
+    else:
+        assert_test(tests["All variables, in one likelihood"], one, "in one likelihood")
     if len(brant["terms"]) > 1:
         for each in brant["terms"]:
             assert_test(tests[each["term"]], each, each["term"])

@@ -6,6 +6,7 @@ import numpy as np
 
 from hobrix.core.logistic import fit as ml
 from hobrix.core.logistic.cuts import Cut, Cuts
+from hobrix.core.logistic.own_slopes import own_slopes_test
 from hobrix.core.logistic.patterns import Patterns
 from hobrix.core.questions.answer import Check, Remedy
 from hobrix.core.questions.estimates import NamedTest
@@ -127,6 +128,11 @@ def _tests(
         test = _same(work, found, columns)
         if test is not None:
             tests.append(r.CutTest(term=name, title=title, test=test))
+    if work.model.weighted is None:
+        one = own_slopes_test(work.model.data, work.model.found)
+        if one is not None:
+            named = NamedTest.chi_square("likelihood-ratio test", one)
+            tests.append(r.CutTest(term=None, title="All variables, in one likelihood", test=named))
     return tuple(tests), None if tests else TOO_FEW
 
 
@@ -154,7 +160,7 @@ def _check(work: EveryAnswerWork, panel: r.CutsPanel) -> Check:
             "odds ratio for all of them may do."
         )
         return Check(id="same_at_every_cut", status="ok", text=text)
-    apart = _least_alike(terms, work.question.alpha)
+    apart = _least_alike([each for each in terms if each.term], work.question.alpha)
     text = f"The odds ratios are not the same wherever the answers are cut ({told}){apart}: one common odds ratio hides that."
     in_no_order = work.question.with_options("every_answer", taken="in_no_order")
     remedies = [Remedy(label="See them at each cut", panel="cuts")]

@@ -97,7 +97,7 @@ from hobrix.web.api import api
 from hobrix.web.studies.frames import frame_of
 from web.conftest import QUESTION
 
-ASKED: dict[str, Any] = {**QUESTION, "lens": "tally", "options": {"tally": {"by": 7}}}
+ASKED = {**QUESTION, "lens": "tally", "options": {"tally": {"by": 7}}}
 
 
 def test_through_the_core(dataset):

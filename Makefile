@@ -51,8 +51,7 @@ dev: build $(VENV)/dev.stamp
 
 # --- tests -------------------------------------------------------------------------------------
 
-# What runs on one core each runs side by side; the tests themselves take both, but for those in the
-# browser, whose server needs the other. With CLUSTER=1 also what is counted on a cluster (Java, 0.7 GB, three minutes more).
+# What runs on one core each runs side by side; the tests themselves take both. With CLUSTER=1 also what is counted on a cluster (Java, 0.7 GB, three minutes more).
 test:
 	@$(MAKE) --no-print-directory -j2 --output-sync=target lint build
 	@$(MAKE) --no-print-directory check-types test-core test-frontend test-web test-browser $(if $(CLUSTER),test-cluster)
@@ -110,7 +109,7 @@ soak: $(VENV)/dev.stamp build
 
 test-browser: $(VENV)/dev.stamp build
 	tests/browser/install-chromium
-	$(PYTEST_WEB) tests/browser
+	$(PYTEST_WEB) tests/browser -n 2
 
 types: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
 	$(BIN)/python -m django export_openapi_schema --api hobrix.web.api.api --sorted --indent 1 \

@@ -14,7 +14,7 @@ def test_a_design_leads_in_every_lens_and_is_left_with_a_click(
     page: Page, enter_demo: Callable[..., Page], no_serious_findings: Callable[[Page], None]
 ) -> None:
     enter_demo(page)
-    page.get_by_role("link", name="…with the design of the sample").click()
+    page.get_by_role("link", name="…with the design of the sample").first.click()
     answer = page.get_by_label("Answer", exact=True)
     expect(answer).to_contain_text("Weighted and allowing for Water source, Monthly income and Age")
     expect(answer.get_by_role("columnheader", name="unadjusted")).to_be_visible()

@@ -10,6 +10,7 @@ import numpy as np
 from hobrix.core.questions.answer import Check, Counted, Remedy, in_order
 from hobrix.core.questions.every_answer.results import EveryAnswerResults
 from hobrix.core.questions.every_answer.work import EveryAnswerWork
+from hobrix.core.questions.recast import MISSING
 from hobrix.core.questions.rows_checks import rows_checks
 from hobrix.core.questions.shared_checks import counting_checks
 from hobrix.core.questions.slots import reference_of
@@ -27,6 +28,7 @@ def every_answer_checks(
         *_few(results),
         *_unused(work, results),
         *_order(work, results),
+        *_no_answer_in_order(work, results),
         *_sampled_by_answer(work, results),
         *_base(work, results),
         *_absent(work, results),
@@ -105,6 +107,21 @@ def _order(work: EveryAnswerWork, results: EveryAnswerResults) -> list[Check]:
     leads = not results.is_ordered or work.can_be_taken(apart)
     remedies = (Remedy(label=label, question=as_recorded),) if leads else ()
     return [Check(id="order", status="care", text=text, remedies=remedies)]
+
+
+def _no_answer_in_order(work: EveryAnswerWork, results: EveryAnswerResults) -> list[Check]:
+    """Not having answered is neither more nor less than any answer."""
+    if not results.is_ordered or MISSING not in {answer.value for answer in results.answers}:
+        return []
+    text = (
+        f"Giving no answer to {work.asked.outcome.title} is counted as the highest answer here, which it is not: leave it out, or "
+        "take the answers in no order."
+    )
+    remedies: tuple[Remedy, ...] = ()
+    if work.can_be_taken([[i] for i in range(len(results.answers))]):
+        asked = work.question.with_options("every_answer", taken="in_no_order")
+        remedies = (Remedy(label="Take the answers in no order", question=asked),)
+    return [Check(id="no_answer_in_order", status="fail", text=text, remedies=remedies)]
 
 
 def _sampled_by_answer(work: EveryAnswerWork, results: EveryAnswerResults) -> list[Check]:

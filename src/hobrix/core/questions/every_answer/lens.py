@@ -28,6 +28,7 @@ from hobrix.core.questions.every_answer.work import EveryAnswerWork, is_in_order
 from hobrix.core.questions.lens import Found, Lens, Panel, Refusal, Sheet
 from hobrix.core.questions.printed import PaperPanel
 from hobrix.core.questions.question import Question
+from hobrix.core.questions.recast import MISSING
 from hobrix.core.questions.slots import event_of
 from hobrix.core.questions.wording import against
 from hobrix.core.tables.independence import chi_square_test
@@ -215,7 +216,10 @@ def _cut(work: EveryAnswerWork) -> list[NextStep]:
         label = f"“{answers[at].label}” against all other answers"
         event = (answers[at].value,)
     others = [i for i in range(len(answers)) if answers[i].value not in event]
-    if not work.can_be_taken([others, [i for i in range(len(answers)) if i not in others]]):
+    # Not having answered can be no event.
+    if MISSING in event or not work.can_be_taken(
+        [others, [i for i in range(len(answers)) if i not in others]]
+    ):
         return []
     asked = work.question.with_event(*event)
     return [NextStep(label=label, question=asked, through="model")]

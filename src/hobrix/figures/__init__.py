@@ -10,7 +10,8 @@ from hobrix.core.questions import Answer
 from hobrix.core.questions.crosstab.results import CrosstabPanels, CrosstabResults
 from hobrix.core.questions.distribution.results import DistributionResults
 from hobrix.core.questions.every_answer.results import EveryAnswerPanels, EveryAnswerResults
-from hobrix.core.questions.odds.results import OddsPanels, OddsResults
+from hobrix.core.questions.odds.opened import OddsPanels
+from hobrix.core.questions.odds.results import OddsResults
 from hobrix.core.questions.proportions.results import ProportionsResults
 from hobrix.core.questions.within_sets.results import MatchedResults
 from hobrix.figures import crosstab, distribution, every_answer, odds, proportions, within_sets

@@ -3,15 +3,15 @@
 from collections.abc import Sequence
 
 from hobrix.core.questions.answer import Reading
-from hobrix.core.questions.odds.results import (
+from hobrix.core.questions.odds.opened import (
     FitGroupOf,
     Linearity,
     OddsPanels,
-    OddsResults,
     ProbabilityCurve,
     SortingPanel,
     UnusualPanel,
 )
+from hobrix.core.questions.odds.results import OddsResults
 from hobrix.figures.forest import Line, forest, ratios
 from hobrix.figures.mosaic import spread
 from hobrix.figures.picture import DASHED, TEXT, number, picture

@@ -6,7 +6,7 @@ from hobrix.core.logistic.collinearity import inflation_of_columns, inflation_of
 from hobrix.core.questions.lens import Found
 from hobrix.core.questions.modelling.contrasts import column_names
 from hobrix.core.questions.modelling.fitted import Fitted, exp, ratios
-from hobrix.core.questions.odds import results as r
+from hobrix.core.questions.odds import opened as r
 from hobrix.core.questions.odds.work import OddsWork
 
 

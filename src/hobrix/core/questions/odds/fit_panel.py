@@ -12,7 +12,7 @@ from hobrix.core.questions.lens import Found
 from hobrix.core.questions.modelling.estimation import MANY_PATTERNS
 from hobrix.core.questions.modelling.fitted import Fitted
 from hobrix.core.questions.modelling.terms import Part
-from hobrix.core.questions.odds import results as r
+from hobrix.core.questions.odds import opened as r
 from hobrix.core.questions.odds.bending import bent
 from hobrix.core.questions.odds.work import OddsWork
 from hobrix.core.questions.thresholds import NOTICED, PEOPLE_PER_PATTERN, SMALL_MISFIT

@@ -19,6 +19,7 @@ from hobrix.core.questions.odds.checks import odds_checks
 from hobrix.core.questions.odds.coefficients_panel import coefficients
 from hobrix.core.questions.odds.fit_panel import fit
 from hobrix.core.questions.odds.log_link_panel import has_log_link, log_link_ratios
+from hobrix.core.questions.odds.opened import OddsPanels
 from hobrix.core.questions.odds.printed import PANELS, methods, tables
 from hobrix.core.questions.odds.profile_panel import has_probabilities, profile
 from hobrix.core.questions.odds.reading import moved, odds_reading, odds_write_up
@@ -330,7 +331,7 @@ ODDS = Lens[OddsWork](
     uses=frozenset({"vary_with", "allowing_for", "within", "matched"}),
     gives="model",
     results=r.OddsResults,
-    opened=r.OddsPanels,
+    opened=OddsPanels,
     refusal=refusal,
     work=work_on,
     sheet=sheet,

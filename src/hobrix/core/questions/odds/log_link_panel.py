@@ -10,7 +10,7 @@ from hobrix.core.questions.answer import Check
 from hobrix.core.questions.lens import Found
 from hobrix.core.questions.modelling.contrasts import contrasts_of
 from hobrix.core.questions.modelling.fitted import exp, ratios
-from hobrix.core.questions.odds import results as r
+from hobrix.core.questions.odds import opened as r
 from hobrix.core.questions.odds.work import OddsWork
 from hobrix.core.questions.wording import count
 from hobrix.core.survey.logistic import covariance_of

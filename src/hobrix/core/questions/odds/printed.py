@@ -3,20 +3,13 @@
 from hobrix.core.data import Frame
 from hobrix.core.questions import printed as p
 from hobrix.core.questions.answer import Answered
+from hobrix.core.questions.odds.opened import FitPanel, OddsPanels, SortingPanel
 from hobrix.core.questions.odds.printed_beside import (
     coefficients_table,
     steps_table,
     worth_table,
 )
-from hobrix.core.questions.odds.results import (
-    FitPanel,
-    OddsModel,
-    OddsPanels,
-    OddsResults,
-    OddsRow,
-    OddsTerm,
-    SortingPanel,
-)
+from hobrix.core.questions.odds.results import OddsModel, OddsResults, OddsRow, OddsTerm
 from hobrix.core.questions.slots import event_in_words
 from hobrix.core.questions.wording import count, level, percent, plain, ratio
 

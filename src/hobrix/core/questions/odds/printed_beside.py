@@ -1,13 +1,8 @@
 """What stands beside a model in print: its steps, what it is worth, its coefficients."""
 
 from hobrix.core.questions import printed as p
-from hobrix.core.questions.odds.results import (
-    CoefficientsPanel,
-    OddsModel,
-    OddsPanels,
-    Step,
-    StepsPanel,
-)
+from hobrix.core.questions.odds.opened import CoefficientsPanel, OddsPanels, Step, StepsPanel
+from hobrix.core.questions.odds.results import OddsModel
 from hobrix.core.questions.wording import listed, number, percent, plain, statistic
 
 

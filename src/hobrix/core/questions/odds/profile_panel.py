@@ -14,7 +14,7 @@ from hobrix.core.questions.modelling.profiles import (
     values_of,
 )
 from hobrix.core.questions.modelling.terms import Part, base_values, design_of
-from hobrix.core.questions.odds import results as r
+from hobrix.core.questions.odds import opened as r
 from hobrix.core.questions.odds.options import OddsOptions
 from hobrix.core.questions.odds.work import OddsWork
 

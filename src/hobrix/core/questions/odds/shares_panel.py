@@ -11,7 +11,7 @@ from hobrix.core.logistic import effects
 from hobrix.core.questions.lens import Found
 from hobrix.core.questions.modelling.fitted import Fitted
 from hobrix.core.questions.modelling.terms import Part
-from hobrix.core.questions.odds import results as r
+from hobrix.core.questions.odds import opened as r
 from hobrix.core.questions.odds.rows import means_of
 from hobrix.core.questions.odds.work import OddsWork
 from hobrix.core.questions.wording import interval_in_print, level, percent, ratio

@@ -4,7 +4,7 @@ import numpy as np
 
 from hobrix.core.logistic import sorting
 from hobrix.core.questions.lens import Found
-from hobrix.core.questions.odds import results as r
+from hobrix.core.questions.odds import opened as r
 from hobrix.core.questions.odds.work import OddsWork
 from hobrix.core.questions.wording import (
     interval_in_print,

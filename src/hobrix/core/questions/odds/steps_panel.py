@@ -8,7 +8,7 @@ from hobrix.core.questions.estimates import NamedTest
 from hobrix.core.questions.lens import Found
 from hobrix.core.questions.modelling.fitted import Fitted
 from hobrix.core.questions.modelling.steps import step_groups
-from hobrix.core.questions.odds import results as r
+from hobrix.core.questions.odds import opened as r
 from hobrix.core.questions.odds.work import OddsWork
 from hobrix.core.tables.independence import chi_square_test
 

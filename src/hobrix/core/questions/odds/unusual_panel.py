@@ -11,6 +11,7 @@ from hobrix.core.questions.lens import Found
 from hobrix.core.questions.modelling.contrasts import contrasts_of
 from hobrix.core.questions.modelling.fitted import Fitted, exp
 from hobrix.core.questions.odds import results as r
+from hobrix.core.questions.odds.opened import UnusualPanel, UnusualRow
 from hobrix.core.questions.odds.sorting_panel import is_counted
 from hobrix.core.questions.odds.work import OddsWork
 from hobrix.core.questions.thresholds import LARGE_COOK, LARGE_MOVE
@@ -29,7 +30,7 @@ def unusual(work: OddsWork) -> Found:
     return Found(panel, (_influence(panel),))
 
 
-def _influence(seen: r.UnusualPanel) -> Check:
+def _influence(seen: UnusualPanel) -> Check:
     if seen.largest_cooks_distance < LARGE_COOK and seen.largest_move < LARGE_MOVE:
         text = f"No single row moves a coefficient by more than {seen.largest_move:.2f} standard errors."
         return Check(id="influence", status="ok", text=text)
@@ -42,7 +43,7 @@ def _influence(seen: r.UnusualPanel) -> Check:
     return Check(id="influence", status="care", text=text, remedies=(remedy,))
 
 
-def residuals_of(model: Fitted) -> r.UnusualPanel:
+def residuals_of(model: Fitted) -> UnusualPanel:
     """Residuals of every row: the extreme ones listed with their data, all or many drawn.
 
     A row that stands for people with and without the event is taken once for each.
@@ -67,7 +68,7 @@ def residuals_of(model: Fitted) -> r.UnusualPanel:
     )
     by_place = dict(zip(chosen.tolist(), moved, strict=True))
 
-    def told(place: int) -> r.UnusualRow:
+    def told(place: int) -> UnusualRow:
         y, j = int(outcome[place]), int(pattern[place])
         change = by_place.get(place)
         if change is None:
@@ -76,7 +77,7 @@ def residuals_of(model: Fitted) -> r.UnusualPanel:
                 model.data.design, model.found, of, outcome[at], pattern[at]
             )[0]
         most = 1 + int(np.argmax(np.abs(change[1:])))
-        return r.UnusualRow(
+        return UnusualRow(
             row=int(rows[place]) + 1,
             observed=y,
             fitted=float(model.fitted[j]),
@@ -90,7 +91,7 @@ def residuals_of(model: Fitted) -> r.UnusualPanel:
             values=_values(model, int(rows[place])),
         )
 
-    return r.UnusualPanel(
+    return UnusualPanel(
         first_rows=tuple(told(place) for place in range(min(5, len(rows)))),
         most_extreme=tuple(told(int(place)) for place in extreme),
         columns=tuple(part.variable.title for part in model.parts.values()),

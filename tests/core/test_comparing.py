@@ -264,3 +264,25 @@ def test_a_question_that_is_not_finished_stands_beside_another_and_says_why() ->
     found = compare([unfinished, *models])
     assert found.answers[0].why_not
     assert [(each.smaller, each.larger) for each in found.nested] == [(1, 2)]
+
+
+def test_models_of_another_kind_are_not_nested() -> None:
+    """One likelihood of answers in order, and one in no order, are of different things."""
+
+    def of_source(taken: str, **more: Any) -> Asked:
+        return asked(
+            lens="odds",
+            outcome={"variable": "source"},
+            vary_with=[{"variable": "town"}],
+            options={"every_answer": {"taken": taken}},
+            **more,
+        )
+
+    more = {"allowing_for": [{"variable": "sex"}]}
+    (found,) = compare([of_source("in_order"), of_source("in_order", **more)]).nested
+    assert found.test is not None
+    assert found.test.df == 1
+    (several,) = compare([of_source("in_no_order"), of_source("in_no_order", **more)]).nested
+    assert several.test is not None
+    assert several.test.df == 2
+    assert compare([of_source("in_order"), of_source("in_no_order", **more)]).nested == ()

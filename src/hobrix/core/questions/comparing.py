@@ -11,6 +11,7 @@ from hobrix.core.data import EachRow, Frozen
 from hobrix.core.errors import QuestionError
 from hobrix.core.questions.asking import Begun, begin
 from hobrix.core.questions.estimates import NamedTest, Quantity, SomeLimits
+from hobrix.core.questions.lens import Likelihood
 from hobrix.core.questions.lenses import form_of, lens_of
 from hobrix.core.questions.other_people import Asked, rows_used, why_not_other_people
 from hobrix.core.questions.question import Question
@@ -103,7 +104,7 @@ class _Answered:
     quantities: dict[tuple[str, str, str], Quantity]
     counted: float | None
     why_not: str | None
-    likelihood: tuple[float, int] | None = None
+    likelihood: Likelihood | None = None
     begun: Begun | None = None
 
     @property
@@ -155,6 +156,8 @@ def _nested(found: Sequence[_Answered]) -> Iterator[NestedModels]:
             if None in (small.begun, large.begun) or small.event != large.event:
                 continue
             if small.likelihood and large.likelihood:
+                if small.likelihood.of != large.likelihood.of:
+                    continue
                 test, says = _gain(small, large, more, _by_likelihood)
                 yield NestedModels(smaller=at, larger=place, test=test, says=says)
             elif _same_design(small, large):
@@ -164,6 +167,10 @@ def _nested(found: Sequence[_Answered]) -> Iterator[NestedModels]:
 
 def _same_design(small: _Answered, large: _Answered) -> bool:
     one, other = small.asked.question, large.asked.question
+    assert small.begun is not None
+    assert large.begun is not None
+    if small.begun.lens is not large.begun.lens:
+        return False
     return one.is_designed and one.counted_by == other.counted_by and one.lens == other.lens
 
 
@@ -202,8 +209,8 @@ def _gain(
 def _by_likelihood(small: _Answered, large: _Answered, _more: Terms) -> NamedTest | None:
     assert small.likelihood is not None
     assert large.likelihood is not None
-    gain = max(0.0, 2 * (large.likelihood[0] - small.likelihood[0]))
-    found = chi_square_test(gain, large.likelihood[1] - small.likelihood[1])
+    gain = max(0.0, 2 * (large.likelihood.log - small.likelihood.log))
+    found = chi_square_test(gain, large.likelihood.coefficients - small.likelihood.coefficients)
     return NamedTest.chi_square("likelihood-ratio test", found)
 
 

@@ -56,6 +56,15 @@ class Sheet:
 
 
 @dataclass(frozen=True)
+class Likelihood:
+    """Its log at the maximum, the number of coefficients, and ``of`` what: only those of the same can be compared."""
+
+    log: float
+    coefficients: int
+    of: str
+
+
+@dataclass(frozen=True)
 class Found:
     """What a panel shows, the checks that need it, and what it adds to the write-up."""
 
@@ -125,8 +134,8 @@ class Lens(Generic[W]):
     panels: tuple[Panel[W], ...]
     needs: Callable[[Question], tuple[str, ...]]
     quantities: Callable[[Any], list[Quantity]]
-    # The log-likelihood of a model and the number of its coefficients, where it has one.
-    likelihood: Callable[[Any], tuple[float, int] | None] = _nothing
+    # The likelihood of a model, where it has one.
+    likelihood: Callable[[Any], Likelihood | None] = _nothing
     # Whether some of its terms, each the set of its variables, add anything under a design.
     gained: Callable[[Any, Collection[frozenset[str]]], NamedTest | None] = _no_test
     # Whether replicates of the sample make it long.
@@ -143,4 +152,4 @@ class Lens(Generic[W]):
         return next((panel for panel in self.panels if panel.name == name), None)
 
 
-__all__ = ["Found", "Lens", "Panel", "Refusal", "Sheet", "Tell", "Work"]
+__all__ = ["Found", "Lens", "Likelihood", "Panel", "Refusal", "Sheet", "Tell", "Work"]

@@ -25,7 +25,7 @@ from hobrix.core.questions.every_answer.rows import terms_of
 from hobrix.core.questions.every_answer.steps_panel import steps
 from hobrix.core.questions.every_answer.within import strata
 from hobrix.core.questions.every_answer.work import EveryAnswerWork, is_in_order, work_on
-from hobrix.core.questions.lens import Found, Lens, Panel, Refusal, Sheet
+from hobrix.core.questions.lens import Found, Lens, Likelihood, Panel, Refusal, Sheet
 from hobrix.core.questions.printed import PaperPanel
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.recast import MISSING
@@ -259,11 +259,15 @@ def quantities(results: r.EveryAnswerResults) -> list[Quantity]:
     return found
 
 
-def likelihood(results: r.EveryAnswerResults) -> tuple[float, int] | None:
+def likelihood(results: r.EveryAnswerResults) -> Likelihood | None:
     """That of the whole model, where nothing is stratified."""
     if results.likelihood is None or results.strata:
         return None
-    return results.likelihood.log_likelihood, results.parameters
+    return Likelihood(
+        results.likelihood.log_likelihood,
+        results.parameters,
+        "answers in order" if results.is_ordered else "answers in no order",
+    )
 
 
 def gained(work: EveryAnswerWork, terms: Collection[frozenset[str]]) -> NamedTest | None:

@@ -9,7 +9,7 @@ from hobrix.core.data import CountsColumn, Frame
 from hobrix.core.data.subset import Mask
 from hobrix.core.questions.answer import Counted, NextStep
 from hobrix.core.questions.estimates import NamedTest, Quantity, Unavailable
-from hobrix.core.questions.lens import Lens, Panel, Refusal, Sheet
+from hobrix.core.questions.lens import Lens, Likelihood, Panel, Refusal, Sheet
 from hobrix.core.questions.modelling.answers import are_told_apart
 from hobrix.core.questions.modelling.contrasts import column_names
 from hobrix.core.questions.modelling.fitted import Fitted
@@ -297,12 +297,12 @@ def _contrast(term: r.OddsTerm, row: r.OddsRow) -> str:
     return f"{label} ({row.given})" if row.given else label
 
 
-def likelihood(results: r.OddsResults) -> tuple[float, int] | None:
+def likelihood(results: r.OddsResults) -> Likelihood | None:
     """That of the whole model, where it was maximised and nothing is stratified."""
     whole = results.whole
     if whole.likelihood is None or whole.method != "maximum_likelihood" or results.strata:
         return None
-    return whole.likelihood.log_likelihood, whole.parameters
+    return Likelihood(whole.likelihood.log_likelihood, whole.parameters, "the event")
 
 
 def gained(work: OddsWork, terms: Collection[frozenset[str]]) -> NamedTest | None:

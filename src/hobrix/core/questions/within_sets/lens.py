@@ -8,7 +8,7 @@ from hobrix.core.errors import QuestionError
 from hobrix.core.logistic import matched
 from hobrix.core.questions.answer import Counted, NextStep
 from hobrix.core.questions.estimates import NamedTest, Quantity
-from hobrix.core.questions.lens import Found, Lens, Panel, Refusal, Sheet
+from hobrix.core.questions.lens import Found, Lens, Likelihood, Panel, Refusal, Sheet
 from hobrix.core.questions.modelling.contrasts import column_names
 from hobrix.core.questions.printed import PaperPanel
 from hobrix.core.questions.question import Question
@@ -243,8 +243,12 @@ def quantities(results: r.MatchedResults) -> list[Quantity]:
     return found
 
 
-def likelihood(results: r.MatchedResults) -> tuple[float, int] | None:
-    return results.likelihood.log_likelihood, results.parameters
+def likelihood(results: r.MatchedResults) -> Likelihood | None:
+    return Likelihood(
+        results.likelihood.log_likelihood,
+        results.parameters,
+        f"the event within {results.set_title}",
+    )
 
 
 MATCHED = Lens[MatchedWork](

@@ -148,6 +148,8 @@ def test_two_people_editing_the_same_entry(
         enter_demo(page, "codebook")
         page.get_by_role("button", name="Water source").click()
         expect(page.get_by_label("Label of 4")).to_have_value("River")
+    # Within two seconds the second would hear of it, see it and change what is new: here it has not yet.
+    second.route("**/pulse", lambda route: route.fulfill(status=404))
     first.get_by_label("Label of 4").fill("The river")
     first.get_by_label("Label of 4").press("Enter")
     expect(first.get_by_role("status")).to_contain_text("categories named")
@@ -156,6 +158,14 @@ def test_two_people_editing_the_same_entry(
     expect(second.get_by_role("alert")).to_contain_text("changed since you opened it")
     expect(second.get_by_label("Label of 4")).to_have_value("The river")
     expect(second.get_by_label("Label of 5")).to_have_value("Bottled")
+    second.unroute("**/pulse")
+    first.get_by_label("Label of 3").fill("A well that is open")
+    first.get_by_label("Label of 3").press("Enter")
+    expect(second.get_by_label("Label of 3")).to_have_value("A well that is open")
+    second.get_by_label("Label of 5").fill("From bottles")
+    second.get_by_label("Label of 5").press("Enter")
+    expect(first.get_by_label("Label of 5")).to_have_value("From bottles")
+    expect(second.get_by_label("Label of 3")).to_have_value("A well that is open")
 
 
 @pytest.mark.parametrize(

@@ -109,7 +109,7 @@ soak: $(VENV)/dev.stamp build
 
 test-browser: $(VENV)/dev.stamp build
 	tests/browser/install-chromium
-	$(PYTEST_WEB) tests/browser -n 2
+	$(PYTEST_WEB) tests/browser
 
 types: $(VENV)/dev.stamp frontend/node_modules/.package-lock.json
 	$(BIN)/python -m django export_openapi_schema --api hobrix.web.api.api --sorted --indent 1 \

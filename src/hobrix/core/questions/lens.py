@@ -85,6 +85,11 @@ def _never(_work: Any) -> bool:
     return False
 
 
+def has_replicates(question: Question) -> bool:
+    """A model is then fitted hundreds of times."""
+    return getattr(question.counted_by, "errors", "linearised") != "linearised"
+
+
 def _no_test(_work: Any, _terms: Collection[frozenset[str]]) -> NamedTest | None:
     return None
 

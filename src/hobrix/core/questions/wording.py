@@ -2,9 +2,10 @@
 
 import math
 from collections.abc import Callable, Sequence
+from typing import Protocol
 
 from hobrix.core.questions.answer import Figure
-from hobrix.core.questions.estimates import NamedTest
+from hobrix.core.questions.estimates import NamedTest, SomeLimits
 from hobrix.core.questions.number_style import apart, below_one, marked, style_asked
 
 # Levels of significance in use.
@@ -44,6 +45,26 @@ def ratio(value: float) -> str:
     if value >= 100:
         return plain(value, 0 if value >= 1000 else 1)
     return plain(value, _decimals(min(value, abs(value - 1)), 2))
+
+
+class _Limited(Protocol):
+    @property
+    def ci(self) -> SomeLimits: ...
+
+
+class _Picking(Protocol):
+    @property
+    def picked(self) -> _Limited | None: ...
+
+
+def ratio_limits(row: _Limited, term: _Picking | None = None) -> str:
+    """ "2.04 to 4.09", or that there are none; of several those that allow for the picking."""
+    low, high = row.ci if term is None or term.picked is None else term.picked.ci
+    return f"{ratio(low)} to {ratio(high)}" if high < math.inf or low > 0 else "no interval"
+
+
+def all_allowed_for(many: int) -> str:
+    return f"{'both' if many == 2 else f'all {many}'} allowed for"
 
 
 def number(value: float) -> str:

@@ -6,6 +6,7 @@ import type { Options, Schemas } from '@/api/types'
 import { freedom, oneDecimal, pValue, statistic, three, two } from '@/design/numbers'
 import { useAsking } from '../useAsking'
 import { roles } from './modelTerms'
+import StepBegins from './StepBegins.vue'
 
 interface Steppable {
   terms: readonly { term: string; title: string; role: 'vary_with' | 'allowing_for' }[]
@@ -17,12 +18,7 @@ const { answer, question, setOptions } = useAsking()
 const optionsOf = (options: Options) =>
   options[answer.value.lens as keyof Options] as unknown as { new_step_at: string[] }
 const begun = computed(() => optionsOf(answer.value.question.options).new_step_at)
-/** Terms that could begin a step of their own: all but the first of each slot. */
-const splits = computed(() =>
-  (answer.value.results as unknown as Steppable).terms.filter(
-    (term, i, all) => i && all[i - 1]!.role === term.role,
-  ),
-)
+const terms = computed(() => (answer.value.results as unknown as Steppable).terms)
 const sign = computed(() => props.found.steps.find(({ test }) => test)?.test?.sign ?? '')
 const dfs = ({ df, df2 }: Schemas['NamedTest']) =>
   [df, df2].flatMap((each) => (each == null ? [] : freedom(each))).join(', ')
@@ -30,11 +26,6 @@ const dfs = ({ df, df2 }: Schemas['NamedTest']) =>
 function begin(at: string[]) {
   const own = { ...optionsOf(question.value.options), new_step_at: at }
   setOptions({ [answer.value.lens]: own } as Partial<Options>)
-}
-
-function turn(term: string, isOn: boolean) {
-  const rest = begun.value.filter((each) => each !== term)
-  begin(isOn ? [...rest, term] : rest)
 }
 </script>
 
@@ -78,24 +69,6 @@ function turn(term: string, isOn: boolean) {
       </tbody>
     </table>
   </div>
-  <p v-if="splits.length" class="choices splits">
-    A new step begins at
-    <label v-for="each in splits" :key="each.term">
-      <input
-        type="checkbox"
-        :checked="begun.includes(each.term)"
-        @change="turn(each.term, ($event.target as HTMLInputElement).checked)"
-      />
-      {{ each.title }}
-    </label>
-    <button class="act" @click="begin(splits.map(({ term }) => term))">One at a time</button>
-  </p>
+  <StepBegins :terms :begun @begin="begin" />
   <p class="quiet">Variables enter as you ask; none is chosen by its p.</p>
 </template>
-
-<style scoped>
-.splits {
-  margin: 8px 0;
-  font-size: 0.93rem;
-}
-</style>

@@ -15,6 +15,7 @@ import {
 } from '@/design/numbers'
 import { useOptions, useResults } from '../useAsking'
 import { roles } from '../answer/modelTerms'
+import StepBegins from '../answer/StepBegins.vue'
 
 const props = defineProps<{ found: Schemas['StepsPanel'] }>()
 
@@ -23,12 +24,6 @@ const { options, set } = useOptions('odds')
 const model = computed(() => results.value.whole)
 const likelihood = computed(() => model.value.likelihood)
 const begun = computed(() => options.value.new_step_at)
-/** Terms that could begin a step of their own: all but the first of each slot. */
-const splits = computed(() =>
-  model.value.terms
-    .filter((term, i, all) => i && all[i - 1]!.role === term.role)
-    .map(({ term, title }) => ({ term, title })),
-)
 const sign = computed(() => props.found.steps.find(({ test }) => test)?.test?.sign ?? '')
 /** No step sorts any better than guessing the commoner answer. */
 const onlyGuesses = computed(() =>
@@ -37,11 +32,6 @@ const onlyGuesses = computed(() =>
 const dfs = ({ df, df2 }: Schemas['NamedTest']) =>
   [df, df2].flatMap((each) => (each == null ? [] : freedom(each))).join(', ')
 const one = (value: number | null) => (value === null ? '' : oneDecimal(value))
-
-function turn(term: string, isOn: boolean) {
-  const rest = begun.value.filter((each) => each !== term)
-  set({ new_step_at: isOn ? [...rest, term] : rest })
-}
 </script>
 
 <template>
@@ -95,20 +85,7 @@ function turn(term: string, isOn: boolean) {
     At a cut-off of {{ found.cutoff }} no step sorts more people rightly than guessing the commoner
     answer for everybody does: choose another cut-off under “How well it sorts”.
   </p>
-  <p v-if="splits.length" class="choices splits">
-    A new step begins at
-    <label v-for="each in splits" :key="each.term">
-      <input
-        type="checkbox"
-        :checked="begun.includes(each.term)"
-        @change="turn(each.term, ($event.target as HTMLInputElement).checked)"
-      />
-      {{ each.title }}
-    </label>
-    <button class="act" @click="set({ new_step_at: splits.map(({ term }) => term) })">
-      One at a time
-    </button>
-  </p>
+  <StepBegins :terms="model.terms" :begun @begin="(at) => set({ new_step_at: at })" />
   <p v-if="likelihood && likelihood.mcfadden !== null" class="quiet">
     Pseudo-R²: McFadden {{ three(likelihood.mcfadden) }}, Cox–Snell
     {{ three(likelihood.cox_snell) }}, Nagelkerke {{ three(likelihood.nagelkerke) }}, Tjur
@@ -119,10 +96,3 @@ function turn(term: string, isOn: boolean) {
     {{ likelihood ? 'a penalised model' : 'a weighted sample' }} has not.
   </p>
 </template>
-
-<style scoped>
-.splits {
-  margin: 8px 0;
-  font-size: 0.93rem;
-}
-</style>

@@ -1,7 +1,6 @@
 """The Odds model of an outcome that is not cut in two."""
 
 import math
-from collections.abc import Collection
 
 import numpy as np
 
@@ -25,7 +24,16 @@ from hobrix.core.questions.every_answer.rows import terms_of
 from hobrix.core.questions.every_answer.steps_panel import steps
 from hobrix.core.questions.every_answer.within import strata
 from hobrix.core.questions.every_answer.work import EveryAnswerWork, is_in_order, work_on
-from hobrix.core.questions.lens import Found, Lens, Likelihood, Panel, Refusal, Sheet
+from hobrix.core.questions.lens import (
+    Found,
+    Lens,
+    Likelihood,
+    Panel,
+    Refusal,
+    Sheet,
+    has_replicates,
+)
+from hobrix.core.questions.modelling.steps import gained
 from hobrix.core.questions.printed import PaperPanel
 from hobrix.core.questions.question import Question
 from hobrix.core.questions.recast import MISSING
@@ -270,25 +278,6 @@ def likelihood(results: r.EveryAnswerResults) -> Likelihood | None:
     )
 
 
-def gained(work: EveryAnswerWork, terms: Collection[frozenset[str]]) -> NamedTest | None:
-    """Wald's test of some terms under a design; None without one."""
-    model = work.model
-    if model.weighted is None or work.question.within:
-        return None
-    columns = [
-        column
-        for term, at in zip(model.terms, model.places, strict=True)
-        if frozenset(part.name for part in term.parts) in terms
-        for column in at
-    ]
-    return model.whole_test(columns) if columns else None
-
-
-def takes_long(question: Question) -> bool:
-    """Replicates fit the model hundreds of times."""
-    return getattr(question.counted_by, "errors", "linearised") != "linearised"
-
-
 EVERY_ANSWER = Lens[EveryAnswerWork](
     name=NAME,
     title="Odds model",
@@ -330,7 +319,7 @@ EVERY_ANSWER = Lens[EveryAnswerWork](
     tables=tables,
     prints=PANELS,
     methods=methods,
-    takes_long=takes_long,
+    takes_long=has_replicates,
     gained=gained,
     suits=suits,
 )

@@ -12,6 +12,7 @@ from hobrix.core.questions.every_answer.results import (
 )
 from hobrix.core.questions.every_answer.work import EveryAnswerWork
 from hobrix.core.questions.wording import (
+    all_allowed_for,
     count,
     figure_of_test,
     interval_in_print,
@@ -21,6 +22,7 @@ from hobrix.core.questions.wording import (
     p_in_print,
     plain,
     ratio,
+    ratio_limits,
     reported_test,
     test_in_words,
 )
@@ -165,14 +167,16 @@ def _effect(work: EveryAnswerWork, results: EveryAnswerResults) -> str:
         )
     opening = f"{context}{odds_of(work, results, each)}, {pair(term, row)}"
     if many > 1:
-        allowed = f", {_allowed(many)}" if each.ci[1] < math.inf else ""
+        allowed = f", {all_allowed_for(many)}" if each.ci[1] < math.inf else ""
         text = (
             f"{opening}, the furthest of {many}, have a ratio of **{ratio(each.odds_ratio)}** "
-            f"({limits(each, term)}{allowed})."
+            f"({ratio_limits(each, term)}{allowed})."
         )
     else:
         p = "without a test" if test is None else test_in_words(test)
-        text = f"{opening}, have a ratio of **{ratio(each.odds_ratio)}** ({limits(each)}; {p})."
+        text = (
+            f"{opening}, have a ratio of **{ratio(each.odds_ratio)}** ({ratio_limits(each)}; {p})."
+        )
     if others(results, term) and each.unadjusted is not None:
         text += f" Without allowing for {_them(results, term)} it is {ratio(each.unadjusted)}."
     if test is None:
@@ -201,16 +205,6 @@ def _them(results: EveryAnswerResults, term: AnswersTerm) -> str:
     return allowed[0] if len(allowed) == 1 else "the others"
 
 
-def limits(each: AnswerRatio, term: AnswersTerm | None = None) -> str:
-    """ "2.04 to 4.09", or that there are none; of several those that allow for the picking."""
-    low, high = each.ci if term is None or term.picked is None else term.picked.ci
-    return f"{ratio(low)} to {ratio(high)}" if high < math.inf or low > 0 else "no interval"
-
-
-def _allowed(many: int) -> str:
-    return f"{'both' if many == 2 else f'all {many}'} allowed for"
-
-
 def _still_possible(term: AnswersTerm) -> str:
     if term.picked is None or term.picked.ci[1] == math.inf:
         return "That does not show there is none."
@@ -218,7 +212,7 @@ def _still_possible(term: AnswersTerm) -> str:
     many = many_of(term)
     return (
         f"That does not show there is none: the odds ratio furthest from 1 of the {many} may lie anywhere "
-        f"from {ratio(low)} to {ratio(high)}, with {_allowed(many)}."
+        f"from {ratio(low)} to {ratio(high)}, with {all_allowed_for(many)}."
     )
 
 
@@ -230,14 +224,14 @@ def _figures(results: EveryAnswerResults, *, is_clear: bool) -> list[Figure]:
         what = f"“{each.answer}” rather than “{results.base.label}”, {what}"
     allowed = ""
     if many > 1:
-        what, allowed = f"{what}, the furthest of {many}", f", {_allowed(many)}"
+        what, allowed = f"{what}, the furthest of {many}", f", {all_allowed_for(many)}"
         if not is_clear:
             what = f"the furthest from 1 of {many}"
     found = [
         Figure(
             label=f"Odds ratio, {what}",
             value=ratio(each.odds_ratio),
-            detail=f"{limits(each, term)}{allowed}",
+            detail=f"{ratio_limits(each, term)}{allowed}",
             exact=repr(each.odds_ratio),
         )
     ]
@@ -307,7 +301,7 @@ def every_answer_write_up(work: EveryAnswerWork, results: EveryAnswerResults) ->
         ci = each.ci if term.picked is None else term.picked.ci
         if ci[1] < math.inf or ci[0] > 0:
             text += f", {level(work.question.confidence)} CI {interval_in_print(ci, ratio)}"
-            text += f", {_allowed(many)}" if many > 1 else ""
+            text += f", {all_allowed_for(many)}" if many > 1 else ""
         if each.p is not None and many == 1:
             text += f", {p_in_print(each.p)}"
         if allowed:

@@ -2,10 +2,12 @@
 
 from collections.abc import Collection, Sequence
 from itertools import groupby
+from typing import Protocol
 
 from hobrix.core.data import Frozen
 from hobrix.core.questions.estimates import NamedTest
 from hobrix.core.questions.modelling.terms import ModelTerm, Role, places_of
+from hobrix.core.questions.question import Question
 
 
 class ModelStep(Frozen):
@@ -51,3 +53,35 @@ def columns_of_steps(
         so_far = sorted([*so_far, *own])
         found.append(([terms[i] for i in group], own, so_far))
     return found
+
+
+class _Model(Protocol):
+    @property
+    def weighted(self) -> object | None: ...
+    @property
+    def terms(self) -> Sequence[ModelTerm]: ...
+    @property
+    def places(self) -> Sequence[Sequence[int]]: ...
+    def whole_test(self, columns: Sequence[int]) -> NamedTest | None: ...
+
+
+class _Work(Protocol):
+    @property
+    def model(self) -> _Model: ...
+    @property
+    def question(self) -> Question: ...
+
+
+def gained(work: _Work, terms: Collection[frozenset[str]]) -> NamedTest | None:
+    """Wald's test of some terms under a design; None without one, where likelihoods tell, and where the
+    model is stratified."""
+    model = work.model
+    if model.weighted is None or work.question.within:
+        return None
+    columns = [
+        column
+        for term, at in zip(model.terms, model.places, strict=True)
+        if frozenset(part.name for part in term.parts) in terms
+        for column in at
+    ]
+    return model.whole_test(columns) if columns else None

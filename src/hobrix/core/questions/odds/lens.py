@@ -1,18 +1,18 @@
 """The Odds model lens: does the outcome still vary with it, allowing for the others?"""
 
 import math
-from collections.abc import Collection
 
 import numpy as np
 
 from hobrix.core.data import CountsColumn, Frame
 from hobrix.core.data.subset import Mask
 from hobrix.core.questions.answer import Counted, NextStep
-from hobrix.core.questions.estimates import NamedTest, Quantity, Unavailable
-from hobrix.core.questions.lens import Lens, Likelihood, Panel, Refusal, Sheet
+from hobrix.core.questions.estimates import Quantity, Unavailable
+from hobrix.core.questions.lens import Lens, Likelihood, Panel, Refusal, Sheet, has_replicates
 from hobrix.core.questions.modelling.answers import are_told_apart
 from hobrix.core.questions.modelling.contrasts import column_names
 from hobrix.core.questions.modelling.fitted import Fitted
+from hobrix.core.questions.modelling.steps import gained
 from hobrix.core.questions.modelling.terms import ModelTerm
 from hobrix.core.questions.odds import results as r
 from hobrix.core.questions.odds.checks import odds_checks
@@ -305,26 +305,6 @@ def likelihood(results: r.OddsResults) -> Likelihood | None:
     return Likelihood(whole.likelihood.log_likelihood, whole.parameters, "the event")
 
 
-def gained(work: OddsWork, terms: Collection[frozenset[str]]) -> NamedTest | None:
-    """Wald's test of some terms under a design; None without one, where likelihoods tell, and where the
-    model is stratified."""
-    model = work.model
-    if model.weighted is None or work.question.within:
-        return None
-    columns = [
-        column
-        for term, at in zip(model.terms, model.places, strict=True)
-        if frozenset(part.name for part in term.parts) in terms
-        for column in at
-    ]
-    return model.whole_test(columns) if columns else None
-
-
-def takes_long(question: Question) -> bool:
-    """Replicates fit the model hundreds of times."""
-    return getattr(question.counted_by, "errors", "linearised") != "linearised"
-
-
 ODDS = Lens[OddsWork](
     name="odds",
     title="Odds model",
@@ -388,6 +368,6 @@ ODDS = Lens[OddsWork](
     tables=tables,
     prints=PANELS,
     methods=methods,
-    takes_long=takes_long,
+    takes_long=has_replicates,
     gained=gained,
 )

@@ -11,6 +11,7 @@ from hobrix.core.questions.odds.results import OddsModel, OddsResults, OddsRow, 
 from hobrix.core.questions.odds.work import OddsWork
 from hobrix.core.questions.thresholds import MOVED_RATIO
 from hobrix.core.questions.wording import (
+    all_allowed_for,
     count,
     figure_of_test,
     interval_in_print,
@@ -21,6 +22,7 @@ from hobrix.core.questions.wording import (
     plain,
     points,
     ratio,
+    ratio_limits,
     reported_test,
     test_in_words,
 )
@@ -140,30 +142,20 @@ def _effect(work: OddsWork, results: OddsResults) -> str:
             f"{_still_possible(term)}"
         )
     if many > 1:
-        told = f", {_allowed(term)}" if row.ci[1] < math.inf else ""
+        told = f", {all_allowed_for(len(term.rows))}" if row.ci[1] < math.inf else ""
         text = (
             f"{_opening(work, results)}, the furthest of {many}, have a ratio of "
-            f"**{ratio(row.odds_ratio)}** ({limits(row, term)}{told})."
+            f"**{ratio(row.odds_ratio)}** ({ratio_limits(row, term)}{told})."
         )
     else:
         p = "without a test" if test is None else test_in_words(test)
         text = (
             f"{_opening(work, results)}, have a ratio of **{ratio(row.odds_ratio)}** "
-            f"({limits(row)}; {p})."
+            f"({ratio_limits(row)}; {p})."
         )
     if others(model, term):
         text += what_the_others_did(work, term, row)
     return text + _as_a_whole(term, test, alpha)
-
-
-def limits(row: OddsRow, term: OddsTerm | None = None) -> str:
-    """ "2.04 to 4.09", or that there are none; of several those that allow for the picking."""
-    low, high = row.ci if term is None or term.picked is None else term.picked.ci
-    return f"{ratio(low)} to {ratio(high)}" if high < math.inf or low > 0 else "no interval"
-
-
-def _allowed(term: OddsTerm) -> str:
-    return f"{'both' if len(term.rows) == 2 else f'all {len(term.rows)}'} allowed for"
 
 
 def _still_possible(term: OddsTerm) -> str:
@@ -173,7 +165,7 @@ def _still_possible(term: OddsTerm) -> str:
     return (
         f"That does not show there is none: the odds ratio furthest from 1 of the {len(term.rows)} "
         f"against {term.reference} may lie anywhere from {ratio(low)} to {ratio(high)}, with "
-        f"{_allowed(term)}."
+        f"{all_allowed_for(len(term.rows))}."
     )
 
 
@@ -198,12 +190,12 @@ def _figures(term: OddsTerm, row: OddsRow, *, is_clear: bool) -> list[Figure]:
         label = f"{label}, the furthest of {many}"
         if not is_clear:
             label = f"the furthest from 1 of {many} against {term.reference}"
-        allowed = f", {_allowed(term)}"
+        allowed = f", {all_allowed_for(len(term.rows))}"
     figures = [
         Figure(
             label=f"Odds ratio, {label}",
             value=ratio(row.odds_ratio),
-            detail=f"{limits(row, term)}{allowed}",
+            detail=f"{ratio_limits(row, term)}{allowed}",
             exact=repr(row.odds_ratio),
         )
     ]
@@ -298,7 +290,7 @@ def _in_print(work: OddsWork, model: OddsModel) -> str:
     ci = row.ci if term.picked is None else term.picked.ci
     if ci[1] < math.inf or ci[0] > 0:
         text += f", {level(work.question.confidence)} CI {interval_in_print(ci, ratio)}"
-        text += f", {_allowed(term)}" if many > 1 else ""
+        text += f", {all_allowed_for(len(term.rows))}" if many > 1 else ""
     if row.p is not None and many == 1:
         text += f", {p_in_print(row.p)}"
     if allowed:

@@ -7,6 +7,7 @@ from hobrix.core.questions.estimates import NamedTest
 from hobrix.core.questions.within_sets.results import MatchedResults, MatchedRow, MatchedTerm
 from hobrix.core.questions.within_sets.work import MatchedWork
 from hobrix.core.questions.wording import (
+    all_allowed_for,
     count,
     figure_of_test,
     interval_in_print,
@@ -15,6 +16,7 @@ from hobrix.core.questions.wording import (
     p_equals,
     p_in_print,
     ratio,
+    ratio_limits,
     reported_test,
     test_in_words,
 )
@@ -126,10 +128,10 @@ def _effect(work: MatchedWork, results: MatchedResults) -> str:
     if many > 1:
         return (
             f"{opening}, the furthest of {many}, have a ratio of **{ratio(row.odds_ratio)}** "
-            f"({limits(row, term)}, {_allowed(many)}). {term.title} as a whole **goes with** the outcome{told}."
+            f"({ratio_limits(row, term)}, {all_allowed_for(many)}). {term.title} as a whole **goes with** the outcome{told}."
         )
     p = "without a test" if test is None else test_in_words(test)
-    text = f"{opening}, have a ratio of **{ratio(row.odds_ratio)}** ({limits(row)}; {p})."
+    text = f"{opening}, have a ratio of **{ratio(row.odds_ratio)}** ({ratio_limits(row)}; {p})."
     if others(results, term) and row.unadjusted is not None:
         text += f" Without allowing for anything but the sets it is {ratio(row.unadjusted)}."
     if test is not None and test.p >= alpha:
@@ -140,22 +142,13 @@ def _effect(work: MatchedWork, results: MatchedResults) -> str:
     return text
 
 
-def limits(row: MatchedRow, term: MatchedTerm | None = None) -> str:
-    low, high = row.ci if term is None or term.picked is None else term.picked.ci
-    return f"{ratio(low)} to {ratio(high)}" if high < math.inf or low > 0 else "no interval"
-
-
-def _allowed(many: int) -> str:
-    return f"{'both' if many == 2 else f'all {many}'} allowed for"
-
-
 def _still_possible(term: MatchedTerm) -> str:
     if term.picked is None:
         return "That does not show there is none."
     low, high = term.picked.ci
     return (
         f"That does not show there is none: the odds ratio furthest from 1 of the {len(term.rows)} may lie anywhere "
-        f"from {ratio(low)} to {ratio(high)}, with {_allowed(len(term.rows))}."
+        f"from {ratio(low)} to {ratio(high)}, with {all_allowed_for(len(term.rows))}."
     )
 
 
@@ -163,12 +156,12 @@ def _figures(term: MatchedTerm, row: MatchedRow, *, is_clear: bool) -> list[Figu
     many, what, allowed = len(term.rows), pair(term, row), ""
     if many > 1:
         what = f"{what}, the furthest of {many}" if is_clear else f"the furthest from 1 of {many}"
-        allowed = f", {_allowed(many)}"
+        allowed = f", {all_allowed_for(many)}"
     found = [
         Figure(
             label=f"Odds ratio within sets, {what}",
             value=ratio(row.odds_ratio),
-            detail=f"{limits(row, term)}{allowed}",
+            detail=f"{ratio_limits(row, term)}{allowed}",
             exact=repr(row.odds_ratio),
         )
     ]
@@ -218,7 +211,7 @@ def matched_write_up(work: MatchedWork, results: MatchedResults) -> str:
     ci = row.ci if term.picked is None else term.picked.ci
     if ci[1] < math.inf or ci[0] > 0:
         text += f", {level(work.question.confidence)} CI {interval_in_print(ci, ratio)}"
-        text += f", {_allowed(many)}" if many > 1 else ""
+        text += f", {all_allowed_for(many)}" if many > 1 else ""
     if many == 1:
         text += f", {p_in_print(row.p)}"
     if allowed:

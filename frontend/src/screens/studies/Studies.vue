@@ -79,7 +79,8 @@ const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', ye
       A study holds your data, its codebook and your questions. Name your first one, then bring a
       file.
     </p>
-    <form class="new" @submit.prevent="create">
+    <!-- Only once the list is there: it would push the form from under the hand. -->
+    <form v-if="!studies.isPending.value" class="new" @submit.prevent="create">
       <v-text-field
         v-model="name"
         label="Name of a new study"

@@ -11,20 +11,23 @@ from pathlib import Path
 ROWS, COLUMNS = 1_000_000, 50
 
 
-def run(rows: int = ROWS) -> None:
+def run(rows: int = ROWS, rounds: int = 3) -> None:
     with tempfile.TemporaryDirectory(prefix="hobrix-bench-") as folder:
         file = Path(folder) / "large.csv"
         _write(file, rows)
         print(f"\nImport of {rows:,} x {COLUMNS} ({file.stat().st_size / 1e6:.0f} MB)")
-        results = {}
-        for rival in ("hobrix", "polars"):
-            command = [sys.executable, "-m", "benchmarks.importing", rival, str(file)]
-            output = subprocess.run(command, capture_output=True, text=True, check=True).stdout
-            seconds, megabytes = (float(part) for part in output.split())
-            results[rival] = seconds
+        results: dict[str, tuple[float, float]] = {}
+        # The best of several rounds that alternate, so that noise hits both.
+        for _ in range(rounds):
+            for rival in ("hobrix", "polars"):
+                command = [sys.executable, "-m", "benchmarks.importing", rival, str(file)]
+                output = subprocess.run(command, capture_output=True, text=True, check=True).stdout
+                seconds, megabytes = (float(part) for part in output.split())
+                results[rival] = min((seconds, megabytes), results.get(rival, (seconds, megabytes)))
+        for rival, (seconds, megabytes) in results.items():
             name = "Hobrix: read, propose, pack" if rival == "hobrix" else "polars.read_csv"
             print(f"  {name:30} {seconds:6.1f} s   peak {megabytes:7,.0f} MB")
-        ratio = results["hobrix"] / results["polars"]
+        ratio = results["hobrix"][0] / results["polars"][0]
         print(f"  {ratio:.1f} times as long as polars (aim: at most 2.5; peak under 2,000 MB)")
 
 
@@ -59,13 +62,13 @@ def _measure(rival: str, file: Path) -> None:
     else:
         from hobrix.core.data import propose
         from hobrix.core.formats import read_file
-        from hobrix.web.studies.blobs import pack
+        from hobrix.web.studies.blobs import pack_all
 
         start = time.perf_counter()
         table = read_file(file.name, file.read_bytes()).table
         for name, source in table.columns.items():
             propose(name, source)
-            pack(source)
+        pack_all(list(table.columns.values()))
     seconds = time.perf_counter() - start
     # The high water mark of this process alone; that of getrusage holds its parent's as well.
     status = Path("/proc/self/status").read_text()

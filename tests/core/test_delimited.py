@@ -218,10 +218,10 @@ def test_fast_and_explained_ways_read_the_same() -> None:
 def test_looking_at_parts_finds_the_same_as_looking_at_the_whole(
     text: str, part: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    whole = rectangle.is_rectangular(text.encode(), ",")
+    whole = rectangle.lines_of_rectangle(text.encode(), ",")
     monkeypatch.setattr(rectangle, "_PART", part)
     monkeypatch.setattr(rectangle, "_IN_CACHE", part)
-    assert rectangle.is_rectangular(text.encode(), ",") == whole
+    assert rectangle.lines_of_rectangle(text.encode(), ",") == whole
 
 
 @given(st.lists(st.integers(1, 5), min_size=1, max_size=40), st.booleans())
@@ -238,18 +238,24 @@ def test_no_ragged_row_slips_through(widths: list[int], quoted: bool) -> None:
 
 
 @pytest.mark.parametrize(
-    ("text", "plain"),
+    ("text", "seen"),
     [
-        ("a,b\n1,2\n", True),
-        ('a,b\n"",2\n1,""\n', True),
-        ("a,b\n1\n", False),
-        ("a,b\n\n1,2\n", False),
+        ("a,b\n1,2\n", (2, 2, False)),
+        ('a,b\n"",2\n1,""\n', (3, 3, False)),
+        ("a,b\n1\n", (1, 2, False)),
+        ("a,b\n\n1,2\n", (2, 3, True)),
         ('a,b\n"x",2\n', None),
         ('a,b\n"",",2\n', None),
         ('a,b\n""",""\n', None),
         ('a,b\nx"",2\n', None),
     ],
 )
-def test_quotes_of_empty_cells_need_no_careful_look(text: str, plain: bool | None) -> None:
+def test_quotes_of_empty_cells_need_no_careful_look(
+    text: str, seen: tuple[int, int, bool] | None
+) -> None:
     array = np.frombuffer(text.encode(), dtype=np.uint8)
-    assert rectangle._plainly(array, ",", 1) is plain
+    assert rectangle._plainly(array, ",") == seen
+    if seen is None or seen[2]:
+        return
+    expected = seen[1] if seen[0] == seen[1] else None
+    assert rectangle.lines_of_rectangle(text.encode(), ",") == expected

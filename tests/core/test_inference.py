@@ -75,6 +75,27 @@ def test_ninety_nine_among_ages_is_only_pointed_out() -> None:
     assert "99 lies outside" in proposal.to_look_at[0]
 
 
+@pytest.mark.parametrize(
+    ("numbers", "outside"),
+    [
+        ([*range(18, 60), 99], ["99"]),
+        # Two codes for no answer beside each other, and what is asked of those who were not asked.
+        ([*range(18, 60), 98, 99], ["98", "99"]),
+        ([-9, -8, *range(18, 60), 999], ["-9", "-8", "999"]),
+        ([*range(60, 98), 98, 99], []),
+        # Changes may be below 0, and far below 0 nothing stands out above.
+        ([-9, -4.5, *range(10, 30)], []),
+        ([-9, *range(-40, -9)], []),
+        ([-9, -8, 777, 888, 999], []),
+    ],
+)
+def test_reserved_numbers_far_from_the_others_are_pointed_out(
+    numbers: list[float], outside: list[str]
+) -> None:
+    found = propose("x", Measured.of(np.array(numbers, dtype=np.float64)))
+    assert [sentence.split(" ")[0] for sentence in found.to_look_at] == outside
+
+
 def test_ninety_nine_as_the_next_age_is_an_age() -> None:
     assert proposed([str(n) for n in range(60, 100)]).to_look_at == ()
 

@@ -106,13 +106,16 @@ def test_a_job_that_runs_is_stopped_and_leaves_nothing(
     job = start(owner, study)
     packed = []
 
-    def pack(source: Any) -> Any:
-        packed.append(source)
-        assert owner.delete(url(job)).json()["stop_requested"]
-        return original(source)
+    def pack_all(sources: Any, tell: Any) -> Any:
+        def told(done: int) -> None:
+            tell(done)
+            packed.append(done)
+            assert owner.delete(url(job)).json()["stop_requested"]
 
-    original = importing.pack
-    monkeypatch.setattr(importing, "pack", pack)
+        return original(sources, told)
+
+    original = importing.pack_all
+    monkeypatch.setattr(importing, "pack_all", pack_all)
     assert work(job).state == JobState.STOPPED
     assert len(packed) == 1
     assert not DataSet.objects.filter(id=job.id).exists()
@@ -124,13 +127,16 @@ def test_progress_is_told_and_only_grows(owner: Client, study: Study, monkeypatc
     job = start(owner, study)
     seen = []
 
-    def pack(source: Any) -> Any:
-        told = owner.get(url(job)).json()
-        seen.append((told["progress"], told["doing"]))
-        return original(source)
+    def pack_all(sources: Any, tell: Any) -> Any:
+        def told(done: int) -> None:
+            tell(done)
+            job_now = owner.get(url(job)).json()
+            seen.append((job_now["progress"], job_now["doing"]))
 
-    original = importing.pack
-    monkeypatch.setattr(importing, "pack", pack)
+        return original(sources, told)
+
+    original = importing.pack_all
+    monkeypatch.setattr(importing, "pack_all", pack_all)
     work(job)
     assert seen[0][1] == "Packing 1 of 4 variables"
     shares = [share for share, _ in seen]

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from hypothesis.extra import numpy as arrays
 
 from hobrix.core.data import Coded, Measured
-from hobrix.web.studies.blobs import pack, unpack
+from hobrix.web.studies.blobs import pack, pack_all, unpack
 from hobrix.web.studies.models import DataSet, Study
 from web.conftest import CSV, bring
 
@@ -312,3 +312,21 @@ def test_measured_columns_survive_storage(numbers: np.ndarray) -> None:
     assert isinstance(back, Measured)
     np.testing.assert_array_equal(back.numbers, numbers)
     assert pack(back)[1] == sha
+
+
+def test_columns_packed_side_by_side_are_those_packed_one_by_one_until_somebody_stops() -> None:
+    columns = [Coded(np.full(i, -1, np.int8), (str(i),)) for i in range(30)]
+    told: list[int] = []
+    assert pack_all(columns, told.append) == [pack(column) for column in columns]
+    assert told == list(range(30))
+
+    def stop(done: int) -> None:
+        if done == 3:
+            raise Stopped
+
+    with pytest.raises(Stopped):
+        pack_all(columns, stop)
+
+
+class Stopped(Exception):
+    """What whoever stops raises."""

@@ -55,7 +55,8 @@ def propose(name: str, source: Source, rows: int | None = None) -> Proposal:
     """
     if isinstance(source, Measured):
         return _numeric(name, source.word_values, source.numbers[~np.isnan(source.numbers)], "")
-    present = [source.values[i] for i in np.flatnonzero(_tally(source))]
+    tally = _tally(source)
+    present = [source.values[i] for i in np.flatnonzero(tally)]
     answers, missing, look = _set_aside(present)
     numbers = [as_number(value) for value in answers]
     if (dates := _dates(name, answers, missing)) is not None:
@@ -65,7 +66,7 @@ def propose(name: str, source: Source, rows: int | None = None) -> Proposal:
         return Proposal(variable, "no answers", ("No row has an answer.",))
     if all(number is not None for number in numbers) and not any(map(_is_code, answers)):
         return _numerals(name, source, answers, missing, look)
-    answered = int(_tally(source).sum()) if rows is None else rows
+    answered = int(tally.sum()) if rows is None else rows
     return _words(name, source, answers, missing, look, answered)
 
 
@@ -310,17 +311,34 @@ def _numeric(name: str, words: Sequence[str], numbers: np.ndarray, reason: str) 
     )
     kind: Kind = "numeric"
     low, high = float(numbers.min()), float(numbers.max())
-    look: list[str] = []
-    whole = numbers[numbers == np.floor(numbers)]
-    for code in sorted(_RESERVED_NUMBERS & set(np.unique(whole).tolist())):
-        others = numbers[numbers != code]
-        if others.size and (code > others.max() * 1.2 or (code < 0 <= others.min())):
-            look.append(f"{code:g} lies outside the other numbers. Is it an answer?")
+    look = [
+        f"{code:g} lies outside the other numbers. Is it an answer?" for code in _outside(numbers)
+    ]
     return Proposal(
         Variable(name=name, kind=kind, missing=missing),
         reason or f"numbers from {low:g} to {high:g}",
         tuple(look),
     )
+
+
+def _outside(numbers: np.ndarray) -> list[float]:
+    """Reserved numbers at either end that are far from all others, or below 0 where no other is."""
+    above: list[float] = []
+    below: list[float] = []
+    others = numbers
+    while others.size and (high := float(others.max())) in _RESERVED_NUMBERS and high > 0:
+        above.append(high)
+        others = others[others < high]
+    while others.size and (low := float(others.min())) in _RESERVED_NUMBERS and low < 0:
+        below.append(low)
+        others = others[others > low]
+    if not others.size:
+        return []
+    if above and above[-1] <= 1.2 * others.max():
+        above = []
+    if others.min() < 0:
+        below = []
+    return sorted([*below, *above])
 
 
 def _listed(values: Sequence[str]) -> str:

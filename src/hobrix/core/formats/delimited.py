@@ -13,7 +13,7 @@ import polars as pl
 from hobrix.core.errors import FormatError
 from hobrix.core.formats.limits import LONGEST_CELL, refuse_extent
 from hobrix.core.formats.names import column_names
-from hobrix.core.formats.rectangle import is_rectangular
+from hobrix.core.formats.rectangle import lines_of_rectangle
 from hobrix.core.formats.table import Table, source_columns, texts_of
 
 Delimiter = Literal[",", ";", "\t", "|"]
@@ -162,9 +162,10 @@ def _cells(raw: bytes, delimiter: Delimiter) -> pl.DataFrame:
     """All cells as text. Well-formed files take the fast way, others the one that explains."""
     first = raw[: raw.index(b"\n")].decode()
     header = _first(csv.reader([first], delimiter=delimiter))
-    if not is_rectangular(raw, delimiter):
+    lines = lines_of_rectangle(raw, delimiter)
+    if lines is None:
         return _cells_explained(raw.decode(), delimiter)
-    refuse_extent(raw.count(b"\n"), len(header), "The file")
+    refuse_extent(lines - 1, len(header), "The file")
     try:
         frame = _read_plain(raw, delimiter, len(header))
     except pl.exceptions.PolarsError:

@@ -10,17 +10,20 @@ _PART = 8 * 1024 * 1024
 _IN_CACHE = 1024 * 1024
 
 
-def is_rectangular(raw: bytes, delimiter: str) -> bool:
-    """Whether every line has as many delimiters outside quotes as the first, none being blank.
+def lines_of_rectangle(raw: bytes, delimiter: str) -> int | None:
+    """How many lines there are, if every one has as many delimiters outside quotes as the first and none is
+    blank; otherwise None.
 
     Quotes must enclose whole cells: what else people do with them is left to csv.reader. Looks
     at a few megabytes at a time.
     """
     array = np.frombuffer(raw, dtype=np.uint8)
     per_row = raw[: raw.index(b"\n")].count(delimiter.encode())
-    if (plain := _plainly(array, delimiter, per_row)) is not None:
-        return plain
-    expected = -1
+    if (looked := _plainly(array, delimiter)) is not None:
+        found, lines, is_blank = looked
+        # As many delimiters as rows ask for: were one row short another would be long, which polars refuses.
+        return None if is_blank or found != per_row * lines else lines
+    expected, lines = -1, 0
     is_inside = False  # a quote is open where the part begins
     open_delimiters, last_end = 0, -1
     for start in range(0, len(array), _PART):
@@ -28,7 +31,7 @@ def is_rectangular(raw: bytes, delimiter: str) -> bool:
         is_end, is_delimiter = part == ord("\n"), part == ord(delimiter)
         before = array[start - 1 : start] if start else array[:0]
         if not _quotes_enclose_cells(part, before, delimiter, is_inside=is_inside):
-            return False
+            return None
         inside = np.bitwise_xor.accumulate((part == ord('"')).view(np.uint8)).view(np.bool_)
         inside = inside ^ is_inside
         is_end &= ~inside
@@ -40,22 +43,21 @@ def is_rectangular(raw: bytes, delimiter: str) -> bool:
             open_delimiters += len(delimiters)
             continue
         if np.any(np.diff(ends + start, prepend=last_end) == 1):
-            return False
+            return None
         counts = np.diff(np.searchsorted(delimiters, ends), prepend=0)
         counts[0] += open_delimiters
         expected = int(counts[0]) if expected < 0 else expected
         if np.any(counts != expected):
-            return False
+            return None
+        lines += len(ends)
         open_delimiters = len(delimiters) - int(np.searchsorted(delimiters, ends[-1]))
         last_end = int(ends[-1]) + start
-    return not is_inside and expected >= 0
+    return None if is_inside or expected < 0 else lines
 
 
-def _plainly(array: NDArray[np.uint8], delimiter: str, per_row: int) -> bool | None:
-    """The same for a file whose quotes, if it has any, are empty cells ("") and nothing else; None for others.
-
-    As many delimiters as rows ask for: were one row short another would be long, which polars refuses.
-    """
+def _plainly(array: NDArray[np.uint8], delimiter: str) -> tuple[int, int, bool] | None:
+    """Delimiters, lines and whether a line is blank in a file whose quotes, if it has any, are empty cells ("")
+    and nothing else; None for others."""
     starts = range(0, len(array), _IN_CACHE)
     with ThreadPoolExecutor() as pool:
         found = list(pool.map(lambda start: _look(array, start, delimiter), starts))
@@ -63,7 +65,7 @@ def _plainly(array: NDArray[np.uint8], delimiter: str, per_row: int) -> bool | N
     if len(seen) < len(found):
         return None
     delimiters, lines = (sum(each[i] for each in seen) for i in (0, 1))
-    return not any(blank for *_, blank in seen) and delimiters == per_row * lines
+    return delimiters, lines, any(blank for *_, blank in seen)
 
 
 def _look(array: NDArray[np.uint8], start: int, delimiter: str) -> tuple[int, int, bool] | None:
@@ -84,7 +86,7 @@ def _look(array: NDArray[np.uint8], start: int, delimiter: str) -> tuple[int, in
         if np.any(is_quote[middle] & ~(opens | closes)):
             return None
     blank = bool(np.any(is_end[middle] & is_end[:-2]))
-    return int(is_delimiter[middle].sum()), int(is_end[middle].sum()), blank
+    return int(np.count_nonzero(is_delimiter[middle])), int(np.count_nonzero(is_end[middle])), blank
 
 
 def _quotes_enclose_cells(

@@ -44,8 +44,7 @@ def source_column(cells: pl.Series, *, decimal_comma: bool = False) -> Source:
             numbers = stripped.cast(pl.Float64, strict=False)
         if _are_measurements(stripped, numbers):
             return _measured(stripped, numbers)
-    distinct = cells.drop_nulls().unique(maintain_order=True)
-    return _stripped(_coded(cells, distinct))
+    return _stripped(_coded(cells))
 
 
 _LOOK = 20_000
@@ -104,11 +103,17 @@ def _are_measurements(cells: pl.Series, numbers: pl.Series) -> bool:
     return not bool(with_zero.str.contains(r"^0\d").any())
 
 
-def _coded(cells: pl.Series, distinct: pl.Series) -> Coded:
-    codes = cells.cast(pl.Enum(distinct)).to_physical()
+def _coded(cells: pl.Series) -> Coded:
+    """Values in order of first appearance. Those of the first rows are nearly always all there are."""
+    distinct = cells.head(_LOOK).drop_nulls().unique(maintain_order=True)
+    codes = cells.cast(pl.Enum(distinct), strict=False)
+    if codes.null_count() > cells.null_count():
+        others = cells.filter(codes.is_null() & cells.is_not_null()).unique(maintain_order=True)
+        distinct = distinct.append(others)
+        codes = cells.cast(pl.Enum(distinct))
     dtype = smallest_int(len(distinct))
     # Physical codes are unsigned and just wide enough; -1 stands for null.
-    narrow = codes.cast(_POLARS[dtype]).fill_null(-1)
+    narrow = codes.to_physical().cast(_POLARS[dtype]).fill_null(-1)
     return Coded(codes=narrow.to_numpy(), values=tuple(distinct))
 
 
@@ -121,9 +126,11 @@ _POLARS: dict[type[np.signedinteger], type[pl.DataType]] = {
 
 def _measured(cells: pl.Series, numbers: pl.Series) -> Measured:
     numbers = numbers.set(~numbers.is_finite().fill_null(value=False), None)
+    if numbers.null_count() == cells.null_count():
+        return Measured.of(numbers.fill_null(np.nan).to_numpy())
     words = cells.set(numbers.is_not_null(), None)
     words = words.set(words == "", None)
-    coded = _coded(words, words.drop_nulls().unique(maintain_order=True))
+    coded = _coded(words)
     return Measured(
         numbers=numbers.fill_null(np.nan).to_numpy(), words=coded.codes, word_values=coded.values
     )

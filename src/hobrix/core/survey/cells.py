@@ -1,18 +1,23 @@
 """Rows counted in cells: what is estimated from cells alone needs only their totals."""
 
 from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import nullcontext
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy import sparse
 
 from hobrix.core.survey.design import FloatArray, IntArray, SampleDesign
 
 # Of cell totals, shape (..., K), to estimates, shape (..., m).
 Statistic = Callable[[FloatArray], FloatArray]
 
+# More rows than this are counted and weighed side by side.
+_SIDE_BY_SIDE = 200_000
 # Up to so many cells have their covariance worked out once.
 _FEW = 64
 # What is left of a variance of 0 when sums are rounded, for the size of what is summed.
@@ -33,10 +38,16 @@ class CellTotals:
 
     @classmethod
     def count(
-        cls, design: SampleDesign, columns: Sequence[NDArray[Any]], sizes: Sequence[int]
+        cls,
+        design: SampleDesign,
+        columns: Sequence[NDArray[Any]],
+        sizes: Sequence[int],
+        counted: Callable[[], FloatArray] | None = None,
     ) -> "CellTotals":
         """Rows by the combination of several codes, each of shape (n,) and from 0 to its size less
         one; -1 for rows outside, which stay in the design with score 0. Cells in row-major order.
+        ``counted`` gives the rows in each cell, shape (K,), where they are counted anyway: beside the
+        sums of weights, which another core adds up if there are many rows.
         """
         # One more code each for those outside.
         shape = [size + 1 for size in sizes]
@@ -50,19 +61,24 @@ class CellTotals:
             narrow *= size
             narrow += column
         narrow += inner[0]
-        place = narrow.astype(np.int64)
-        n = np.bincount(place, weights=design.counts, minlength=many).astype(np.float64)
-        width = design.width_for(many)
-        place += design.starts(width)
-        w, cells = design.weights, design.units * width
+        place = narrow.astype(design.unit.dtype)
+
+        def each_row() -> FloatArray:
+            n = np.bincount(place, weights=design.counts, minlength=many)
+            return n[inner].astype(np.float64)
 
         def by_unit(weights: FloatArray) -> FloatArray:
-            found = np.bincount(place, weights=weights, minlength=cells).reshape(-1, width)
-            return np.asarray(found[:, inner], dtype=np.float64)
+            # Elements of a sparse matrix that name the same place are added up.
+            found = sparse.coo_array((design.units, many))
+            found.data, found.coords = weights, (design.unit, place)
+            return np.asarray(found.toarray()[:, inner], dtype=np.float64)
 
-        by = by_unit(w)
+        with ThreadPoolExecutor(1) if len(place) > _SIDE_BY_SIDE else nullcontext() as pool:
+            adding = None if pool is None else pool.submit(by_unit, design.weights)
+            n = (counted or each_row)()
+            by = by_unit(design.weights) if adding is None else adding.result()
         squares = None if design.cluster is not None else by_unit(design.squares)
-        return cls(design, by.sum(axis=0), n[inner], by, squares)
+        return cls(design, by.sum(axis=0), n, by, squares)
 
     def keep(self, cells: IntArray) -> "CellTotals":
         """Some cells only; everybody else is outside."""

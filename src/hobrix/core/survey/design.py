@@ -20,9 +20,6 @@ from hobrix.core.tables.one_proportion import ShareTest
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.int64]
 
-# Widths of units up to this are kept: a few arrays of the length of the data.
-_WIDEST_KEPT = 64
-
 # What a stratum with one cluster adds: nothing, or its distance from the mean of all clusters.
 Single = Literal["nothing", "grand_mean"]
 
@@ -91,25 +88,10 @@ class SampleDesign:
         """What rows are added up by: clusters or, where every row is its own, codes of strata."""
         return self.clusters if self.cluster is not None else len(self.per_stratum)
 
-    @staticmethod
-    def width_for(cells: int) -> int:
-        """Room for so many cells in every unit: one of a few widths, so that ``starts`` is seldom
-        worked out anew."""
-        return max(16, 1 << (cells - 1).bit_length())
-
-    def starts(self, width: int) -> IntArray:
-        """Where the unit of each row starts if each has this width, shape (n,)."""
-        found = self._starts.get(width)
-        if found is None:
-            unit = self.stratum if self.cluster is None else self.cluster
-            found = unit.astype(np.int64) * width
-            if width <= _WIDEST_KEPT:
-                self._starts[width] = found
-        return found
-
     @cached_property
-    def _starts(self) -> dict[int, IntArray]:
-        return {}
+    def unit(self) -> NDArray[np.signedinteger]:
+        """The unit of each row, shape (n,)."""
+        return self.stratum.astype(np.int32) if self.cluster is None else self.cluster
 
     @cached_property
     def rows(self) -> int:

@@ -233,20 +233,30 @@ class Shares:
             placed, slopes = on_scale(self.estimates), slope(self.estimates)
             gaps = placed - placed[reference]
             again = None if self._again is None else on_scale(self._again)
-        found: list[tuple[float, float] | None] = []
-        for i, gap in enumerate(gaps.tolist()):
-            if not math.isfinite(gap):
-                found.append(None)
-                continue
-            if again is None or self.totals.design.replicates is None:
-                c = np.array([slopes[i], -slopes[reference]])
-                variance = c @ self.covariance([i, reference]) @ c
-            else:
-                with np.errstate(invalid="ignore"):
-                    apart = (again[:, i] - again[:, reference])[:, None]
-                variance = self.totals.design.replicates.covariance(apart, gaps[[i]])[0, 0]
-            found.append((gap, math.sqrt(max(0.0, float(variance)))))
-        return found
+            variances = self._of_gaps(gaps, slopes, again, reference)
+            errors = np.sqrt(np.maximum(0.0, variances))
+        return [
+            (gap, error) if math.isfinite(gap) else None
+            for gap, error in zip(gaps.tolist(), errors.tolist(), strict=True)
+        ]
+
+    def _of_gaps(
+        self, gaps: FloatArray, slopes: FloatArray, again: FloatArray | None, reference: int
+    ) -> FloatArray:
+        """Variances of ``_contrasts``, shape (m,); anything where a share has no place."""
+        replicates = self.totals.design.replicates
+        if again is None or replicates is None:
+            v, slope = self._linearised, slopes[reference]
+            own, other = slopes**2 * np.diag(v), slope**2 * v[reference, reference]
+            found: FloatArray = own + other - 2 * slopes * slope * v[reference]
+            return found
+        apart = again - again[:, [reference]]
+        return np.array(
+            [
+                replicates.covariance(apart[:, [i]], gaps[[i]])[0, 0] if math.isfinite(gap) else 0.0
+                for i, gap in enumerate(gaps.tolist())
+            ]
+        )
 
     def _tested(
         self, estimate: float, se: float, confidence: float

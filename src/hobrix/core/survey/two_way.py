@@ -5,6 +5,7 @@ Statistics 12:46; Thomas & Rao 1987; Koch, Freeman & Freeman 1975.
 """
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from scipy import linalg, special
@@ -55,27 +56,54 @@ class WaldF:
 
 @dataclass(frozen=True)
 class WeightedTable:
-    """Shares of all, shape (R, C), with errors, and the tests; no empty row or column."""
+    """Shares of all, shape (R, C), with errors, and the tests; no empty row or column. ``covariance`` is
+    that of the shares, shape (RC, RC), ``departures`` and theirs are P_rc - P_r P_c without the last row and
+    column."""
 
     counts: FloatArray
     shares: FloatArray
-    share_se: FloatArray
+    covariance: FloatArray
     pearson_uncorrected: float
     likelihood_ratio_uncorrected: float
     deffs: FloatArray
-    rao_scott_pearson: RaoScott | None
-    rao_scott_likelihood_ratio: RaoScott | None
-    wald_residual: WaldF | None
-    wald_log_odds_ratios: WaldF | None
+    departures: FloatArray
+    covariance_of_departures: FloatArray
     residual_z: FloatArray
+    design_df: int
+
+    @cached_property
+    def share_se(self) -> FloatArray:
+        return np.sqrt(np.diag(self.covariance)).reshape(self.shares.shape)
+
+    @property
+    def _has_df(self) -> bool:
+        return self.design_df > 0 and float(self.deffs.sum()) > 0
+
+    @cached_property
+    def rao_scott_pearson(self) -> RaoScott | None:
+        """None where no design degree of freedom is left, or nothing varies."""
+        if not self._has_df:
+            return None
+        return _rao_scott(self.pearson_uncorrected, self.deffs, self.design_df)
+
+    @cached_property
+    def rao_scott_likelihood_ratio(self) -> RaoScott | None:
+        if not self._has_df:
+            return None
+        return _rao_scott(self.likelihood_ratio_uncorrected, self.deffs, self.design_df)
+
+    @cached_property
+    def wald_residual(self) -> WaldF | None:
+        return wald_f(self.departures, self.covariance_of_departures, self.design_df)
+
+    @cached_property
+    def wald_log_odds_ratios(self) -> WaldF | None:
+        """None where a cell is empty, too."""
+        return _wald_log_odds(self.shares, self.covariance, self.design_df)
 
 
 def weighted_table(totals: CellTotals, rows: int, columns: int) -> WeightedTable:
-    """``totals`` of R x C cells in row-major order.
-
-    Tests are None where no design degree of freedom is left, and the Wald test of log odds ratios
-    where a cell is empty.
-    """
+    """``totals`` of R x C cells in row-major order."""
     p = (totals.weighted / totals.weighted.sum()).reshape(rows, columns)
     weight, n = float(totals.weighted.sum()), float(totals.n.sum())
     r, c = p.sum(axis=1), p.sum(axis=0)
@@ -107,24 +135,20 @@ def weighted_table(totals: CellTotals, rows: int, columns: int) -> WeightedTable
         np.diag(r[:-1]) - np.outer(r[:-1], r[:-1]), np.diag(c[:-1]) - np.outer(c[:-1], c[:-1])
     )
     deffs = np.asarray(linalg.eigvals(linalg.solve(v_0 / n, v_h)).real, dtype=np.float64)
-    h = gaps[:-1, :-1].ravel()
-    nu, d = totals.design.df, len(h)
-    has_df = nu > 0 and float(deffs.sum()) > 0
     with np.errstate(divide="ignore", invalid="ignore"):
         z = gaps / np.sqrt(np.diag(every)).reshape(rows, columns)
     z[~np.isfinite(z)] = 0.0
     return WeightedTable(
         counts=totals.n.reshape(rows, columns),
         shares=p,
-        share_se=np.sqrt(np.diag(of_cells)).reshape(rows, columns),
+        covariance=of_cells,
         pearson_uncorrected=x2,
         likelihood_ratio_uncorrected=g2,
         deffs=np.sort(deffs)[::-1],
-        rao_scott_pearson=_rao_scott(x2, deffs, nu) if has_df else None,
-        rao_scott_likelihood_ratio=_rao_scott(g2, deffs, nu) if has_df else None,
-        wald_residual=wald_f(h, v_h, nu) if nu >= d else None,
-        wald_log_odds_ratios=_wald_log_odds(p, of_cells, nu) if nu >= d else None,
+        departures=gaps[:-1, :-1].ravel(),
+        covariance_of_departures=v_h,
         residual_z=z,
+        design_df=totals.design.df,
     )
 
 

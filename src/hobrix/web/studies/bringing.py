@@ -11,7 +11,7 @@ from django.http import Http404
 from hobrix.core.bringing import MadeData, Part, carry_out, recipes
 from hobrix.core.data import Proposal
 from hobrix.core.errors import HobrixError, RecipeError
-from hobrix.web.studies.blobs import pack
+from hobrix.web.studies.blobs import pack_all
 from hobrix.web.studies.frames import Workspace, frame_of, prepared
 from hobrix.web.studies.importing import PackedColumn, TellDoing, quiet, store
 from hobrix.web.studies.models import DataSet, MadeFrom, RecipeVersion, Study
@@ -175,13 +175,15 @@ def _packed(
 ) -> tuple[MadeData, list[PackedColumn]]:
     tell(0.0, "Bringing the data sets together")
     made = carry_out(recipe, parts_of(sources))
-    columns = []
-    for done, (variable, source) in enumerate(made.columns):
-        tell(
-            0.4 + 0.5 * done / len(made.columns),
-            f"Packing {done + 1} of {len(made.columns)} variables",
-        )
-        columns.append(PackedColumn(Proposal(variable, _REASONS[recipe.recipe]), *pack(source)))
+    many, reason = len(made.columns), _REASONS[recipe.recipe]
+    packed = pack_all(
+        [source for _, source in made.columns],
+        lambda done: tell(0.4 + 0.5 * done / many, f"Packing {done + 1} of {many} variables"),
+    )
+    columns = [
+        PackedColumn(Proposal(variable, reason), *each)
+        for (variable, _), each in zip(made.columns, packed, strict=True)
+    ]
     tell(0.9, "Keeping it")
     return made, columns
 

@@ -22,7 +22,7 @@ from hobrix.core.formats import (
     variables_of,
 )
 from hobrix.core.questions.wording import first_of
-from hobrix.web.studies.blobs import pack
+from hobrix.web.studies.blobs import pack_all
 from hobrix.web.studies.models import Blob, CodebookEntry, DataSet, Study
 from hobrix.web.studies.reading_apart import read_outside
 
@@ -99,10 +99,14 @@ def understand(
     if (total := total_row(read.table.columns, read.table.rows)) is not None:
         fields["remarks"].append(total)
     fields["remarks"] += missing_in_many(proposal for proposal, _ in proposed)
-    columns = []
-    for done, (proposal, source) in enumerate(proposed):
-        tell(0.7 + 0.25 * done / len(proposed), f"Packing {done + 1} of {len(proposed)} variables")
-        columns.append(PackedColumn(proposal, *pack(source)))
+    many = len(proposed)
+    packed = pack_all(
+        [source for _, source in proposed],
+        lambda done: tell(0.7 + 0.25 * done / many, f"Packing {done + 1} of {many} variables"),
+    )
+    columns = [
+        PackedColumn(proposal, *each) for (proposal, _), each in zip(proposed, packed, strict=True)
+    ]
     tell(0.95, "Keeping it")
     return FileUnderstood(fields, columns)
 

@@ -2,7 +2,7 @@
 clusters or come from replicates."""
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
@@ -240,9 +240,27 @@ class Designed:
     def cells(self, codes: Sequence[NDArray[Any]], sizes: Sequence[int]) -> FloatArray:
         return count_table(codes, sizes, weights=self.rows.weights, where=self.where)
 
-    def totals(self, codes: Sequence[NDArray[Any]], sizes: Sequence[int]) -> CellTotals:
+    def totals(
+        self,
+        codes: Sequence[NDArray[Any]],
+        sizes: Sequence[int],
+        counted: Callable[[], FloatArray] | None = None,
+    ) -> CellTotals:
         own = [self.drawn.codes(np.asarray(each)) for each in codes]
-        return CellTotals.count(self.drawn.design, own, sizes)
+        return CellTotals.count(self.drawn.design, own, sizes, counted)
+
+    def cells_and_totals(
+        self, codes: Sequence[NDArray[Any]], sizes: Sequence[int]
+    ) -> tuple[FloatArray, CellTotals]:
+        """Both of the same codes, in one go."""
+        full: list[FloatArray] = []
+
+        def counted() -> FloatArray:
+            full.append(self.cells(codes, sizes))
+            return full[0][(slice(1, None),) * len(sizes)].ravel()
+
+        totals = self.totals(codes, sizes, counted)
+        return full[0], totals
 
     def pairs(
         self,
@@ -258,11 +276,9 @@ class Designed:
             return WeightedPairTable.of(totals, sizes, self.confidence, self.stages.part)
 
         if strata is None:
-            full = limited.cells(codes, sizes)[None]
-            totals = limited.totals(codes, sizes)
-            return Pairs(full, lambda: table(totals), lambda _: table(totals))
-        full = limited.cells([strata, *codes], [many, *sizes])
-        by_stratum = limited.totals([strata, *codes], [many, *sizes])
+            full, totals = limited.cells_and_totals(codes, sizes)
+            return Pairs(full[None], lambda: table(totals), lambda _: table(totals))
+        full, by_stratum = limited.cells_and_totals([strata, *codes], [many, *sizes])
         size = sizes[0] * sizes[1]
         return Pairs(
             full,

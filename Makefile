@@ -13,7 +13,7 @@ PYTEST_WEB := $(BIN)/pytest --ds=hobrix.web.config.settings_test
 SOURCES := $(shell find frontend/src frontend/public -type f 2>/dev/null) src/hobrix/figures/tokens.json \
 	frontend/index.html frontend/vite.config.ts
 
-.PHONY: demo demo-reset dev test installed test-one test-core test-frontend test-web test-browser test-cluster lint lint-python lint-frontend types check-types build bench fuzz soak \
+.PHONY: demo demo-reset dev test test-one test-core test-frontend test-web test-browser test-cluster lint lint-python lint-frontend types check-types build bench fuzz soak \
 	lock format demo-data screenshots
 
 demo: build
@@ -51,18 +51,13 @@ dev: build $(VENV)/dev.stamp
 
 # --- tests -------------------------------------------------------------------------------------
 
-# What it takes first, then the parts of it two at a time, the longest first: hardly one keeps both cores busy.
-# What a part says comes when it has ended. With CLUSTER=1 also what is counted on a cluster (Java, 0.7 GB,
-# three minutes more).
-PARTS := test-browser test-web test-core lint-python lint-frontend test-frontend check-types \
+# All parts two at a time, the longest first: hardly one keeps both cores busy. What a part says comes when it has
+# ended. With CLUSTER=1 also what is counted on a cluster (Java, 0.7 GB, three minutes more).
+PARTS := test-browser test-web test-core lint-frontend lint-python test-frontend check-types \
 	$(if $(CLUSTER),test-cluster)
 test:
-	@$(MAKE) --no-print-directory -j2 --output-sync=target installed build
 	@$(MAKE) --no-print-directory -j2 --output-sync=target $(PARTS)
 	@echo "All of it passed."
-
-installed: $(VENV)/dev.stamp
-	tests/browser/install-chromium
 
 lint: lint-python lint-frontend
 

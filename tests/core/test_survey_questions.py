@@ -380,8 +380,8 @@ def test_the_weighted_table_is_drawn_and_told_as_it_is_counted(event: str) -> No
     tall = np.array([t["y1"] - t["y0"] for t in tiles if t["x0"] == 0])
     np.testing.assert_allclose(tall / tall.sum(), people / people.sum(), rtol=1e-9)
     groups = table.groups
-    furthest = max(groups.comparisons, key=lambda c: abs(c.odds_ratio.weighted.t))
-    odds, far, base = furthest.odds_ratio, groups.group(furthest.value), groups.base
+    clearest = max(groups.comparisons, key=lambda c: abs(c.odds_ratio.weighted.t))
+    odds, far, base = clearest.odds_ratio, groups.group(clearest.value), groups.base
     # Bonferroni's limits: picked out of two.
     df = given.sample.design_df
     wider = stats.t.isf(0.0125, df) / stats.t.isf(0.025, df)
@@ -389,7 +389,7 @@ def test_the_weighted_table_is_drawn_and_told_as_it_is_counted(event: str) -> No
     low, high = (odds.estimate * math.exp(side * reach) for side in (-1, 1))
     assert (
         f"weighted share of “{event}” was {100 * far.share:.1f}% ({far.events:.0f} of {far.n:.0f} "
-        f"sampled) with {furthest.label}, the furthest of 2, and {100 * base.share:.1f}% ({base.events:.0f} of "
+        f"sampled) with {clearest.label}, the clearest of 2 differences, and {100 * base.share:.1f}% ({base.events:.0f} of "
         f"{base.n:.0f} sampled) with well (odds ratio = {odds.estimate:.2f}, 95% CI [{low:.2f}, "
         f"{high:.2f}], both allowed for)"
     ) in given.write_up

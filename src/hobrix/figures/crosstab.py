@@ -29,7 +29,7 @@ def opened(panels: CrosstabPanels) -> dict[str, Spec]:
 
 
 def strata(results: CrosstabResults) -> Spec | None:
-    """The odds ratio of the group furthest off against the reference in every stratum and pooled,
+    """The odds ratio of the group that differs most clearly from the reference in every stratum and pooled,
     on a log scale; without an event Cramér's V."""
     groups = results.whole.groups
     shown = [(s.label, s.table) for s in results.strata if s.table is not None]
@@ -39,7 +39,7 @@ def strata(results: CrosstabResults) -> Spec | None:
         values = [_strength(label, table) for label, table in shown]
         values.append(_strength("all together", results.whole))
         return _intervals(values, "Cramér’s V", log=False, null=0.0)
-    compared = groups.furthest
+    compared = groups.clearest
     lines = [_odds(label, table, compared.value) for label, table in shown]
     lines.append(_odds("not stratified", results.whole, compared.value))
     pair = results.pooled.pair(compared.value) if results.pooled else None

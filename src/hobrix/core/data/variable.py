@@ -97,8 +97,10 @@ class Variable(Frozen):
 
     @property
     def title(self) -> str:
-        """The label where there is one, otherwise the name."""
-        return self.label or self.name
+        """The label where there is one, otherwise the name; without the marks that end a question, which
+        would stand within a sentence."""
+        whole = self.label or self.name
+        return whole.rstrip(" ?:.") or whole
 
     @property
     def is_categorical(self) -> bool:

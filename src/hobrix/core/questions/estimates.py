@@ -146,7 +146,7 @@ class Groups(Frozen):
         return next(each for each in self.comparisons if each.value == value)
 
     @property
-    def furthest(self) -> Against:
+    def clearest(self) -> Against:
         """The group that differs most clearly from the reference: weighed by its error, so that a
         handful of cases does not lead, and with limits that allow for its being picked."""
         return self.picked or self.comparisons[0]

@@ -13,14 +13,15 @@ from hobrix.core.questions.wording import against, count, interval, number, poin
 
 
 def among(groups: Groups) -> str:
-    """ ", the furthest of 3," (from the reference) after the group that leads was named."""
-    return f", the furthest of {groups.many}," if groups.many > 1 else ""
+    """ ", the clearest of 3 differences," (from the reference) after the group that leads was named: largest
+    for its error, which is not always the largest."""
+    return f", the clearest of {groups.many} differences," if groups.many > 1 else ""
 
 
 def those(groups: Groups) -> tuple[str, str]:
     """The group that leads and the reference as people are told by them: "with River" and "with
     Piped", "where Home flooded is Yes" and "where it is No"."""
-    far, base = groups.furthest.label, groups.reference_label
+    far, base = groups.clearest.label, groups.reference_label
     title, colon, answer = far.partition(": ")
     if colon and base.startswith(f"{title}: "):
         return f"where {title} is {answer}", f"where it is {base.removeprefix(f'{title}: ')}"
@@ -29,11 +30,11 @@ def those(groups: Groups) -> tuple[str, str]:
 
 def pair_label(groups: Groups, *, is_clear: bool, word: str = "against") -> str:
     """What a headline figure compares."""
-    pair = against(groups.furthest.label, groups.reference_label, word)
+    pair = against(groups.clearest.label, groups.reference_label, word)
     if groups.many == 1:
         return pair
-    allowed = f"the furthest of {groups.many}"
-    return f"{pair}, {allowed}" if is_clear else f"{allowed} from {groups.reference_label}"
+    allowed = f"the clearest of {groups.many}"
+    return f"{pair}, {allowed}" if is_clear else f"{allowed} against {groups.reference_label}"
 
 
 def limits_label(groups: Groups) -> str:
@@ -47,12 +48,12 @@ def _all(groups: Groups) -> str:
 
 def odds_limits(groups: Groups) -> SomeLimits | None:
     """Of the odds ratio of the group that leads: exact ones where counts are small."""
-    return groups.exact_odds_ratio_ci or groups.furthest.odds_ratio.ci
+    return groups.exact_odds_ratio_ci or groups.clearest.odds_ratio.ci
 
 
 def odds_in_words(groups: Groups) -> str:
     """ "2.89 (2.04 to 4.09)", and what the limits are."""
-    odds, limits = groups.furthest.odds_ratio.estimate, odds_limits(groups)
+    odds, limits = groups.clearest.odds_ratio.estimate, odds_limits(groups)
     if odds is None:
         return "not defined"
     if limits is None:
@@ -63,7 +64,7 @@ def odds_in_words(groups: Groups) -> str:
 
 def odds_figure(groups: Groups, label: str) -> Figure:
     """The headline figure of the odds ratio of the group that leads."""
-    odds, limits = groups.furthest.odds_ratio, odds_limits(groups)
+    odds, limits = groups.clearest.odds_ratio, odds_limits(groups)
     if odds.estimate is None:
         return Figure(label=label, value="—", detail="not defined", exact="not defined")
     detail = "no interval"
@@ -78,7 +79,7 @@ def odds_figure(groups: Groups, label: str) -> Figure:
 
 def still_possible(groups: Groups, *, as_odds: bool = False, is_told: bool = False) -> str:
     """Not clear is not none: how large the difference may be, unless its interval was told."""
-    far, base = groups.furthest, groups.base
+    far, base = groups.clearest, groups.base
     gap, odds_ci = far.risk_difference, odds_limits(groups)
     is_exact = groups.exact_odds_ratio_ci is not None
     if is_told and groups.many == 1 and not (is_exact and not as_odds):
@@ -86,11 +87,11 @@ def still_possible(groups: Groups, *, as_odds: bool = False, is_told: bool = Fal
     if gap is not None and gap.ci is not None and not as_odds and not is_exact:
         where = f"from {interval(gap.ci, points)} percentage points"
         what = f"{far.label} minus {base.label}"
-        of_many = f"the largest of the {groups.many} differences from {base.label}"
+        of_many = f"the clearest of the {groups.many} differences from {base.label}"
     elif odds_ci is not None:
         where = f"from {ratio(odds_ci[0])} to {ratio(odds_ci[1])}"
         what = f"the odds ratio{' (exact limits)' if is_exact else ''}"
-        of_many = f"the furthest from 1 of the {groups.many} odds ratios against {base.label}"
+        of_many = f"the clearest of the {groups.many} odds ratios against {base.label}"
     else:
         return "That does not show there is none."
     if groups.many > 1:
@@ -100,7 +101,7 @@ def still_possible(groups: Groups, *, as_odds: bool = False, is_told: bool = Fal
 
 def odds_note(groups: Groups) -> list[str]:
     """An odds ratio read as a ratio of shares misleads where the event is common."""
-    far = groups.furthest
+    far = groups.clearest
     if not groups.shares_have_meaning:
         return [
             "Cases were sampled, so their share in a group has no meaning; the **odds** ratio has. "
@@ -135,7 +136,7 @@ def exact_note(groups: Groups) -> list[str]:
 
 def rare_note(groups: Groups) -> list[str]:
     """Shares below one in a hundred, out of a round number of people."""
-    far, base = groups.group(groups.furthest.value), groups.base
+    far, base = groups.group(groups.clearest.value), groups.base
     both = (far.share, base.share)
     least = min((share for share in both if share > 0), default=0.0)
     if not groups.shares_have_meaning or max(both) >= RARE or not least:

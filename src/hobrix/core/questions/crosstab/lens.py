@@ -72,7 +72,7 @@ def _next_steps(work: CrosstabWork) -> list[NextStep]:
         label = " or ".join(category.label for category in others)
         turned = question.with_event(*(category.value for category in others))
         steps.append(NextStep(label=f"Turn it round: {outcome.title}: {label}", question=turned))
-        far = groups.furthest
+        far = groups.clearest
         steps.append(
             NextStep(
                 label=f"Compare against {far.label}", question=question.with_reference(far.value)

@@ -125,7 +125,7 @@ def _lead_of_event(work: CrosstabWork, whole: CrosstabTable, groups: Groups) -> 
 
 def _pair_in_words(work: CrosstabWork, whole: CrosstabTable, groups: Groups) -> str:
     """The reference and the group that differs most, and out of how many it was picked."""
-    far, base = groups.furthest, groups.base
+    far, base = groups.clearest, groups.base
     if not groups.shares_have_meaning:
         return (
             f"its odds, {against(far.label, base.label)}{among(groups) or ','} have a ratio of "
@@ -176,10 +176,10 @@ def _lead_of_table(
 ) -> str:
     test = whole.test
     if test is None:
-        return f"{outcome.title} by {explanatory.title}: {_furthest_cell(whole)} {NO_TEST}"
+        return f"{outcome.title} by {explanatory.title}: {_clearest_cell(whole)} {NO_TEST}"
     if varies(test, alpha):
         return (
-            f"{outcome.title} **varies with {explanatory.title}**: {_furthest_cell(whole)} "
+            f"{outcome.title} **varies with {explanatory.title}**: {_clearest_cell(whole)} "
             f"{_surprise(test)}"
         )
     said = (
@@ -194,7 +194,7 @@ def _lead_of_table(
     return said
 
 
-def _furthest_cell(whole: CrosstabTable) -> str:
+def _clearest_cell(whole: CrosstabTable) -> str:
     _, i, j = max(
         (round(abs(value), 9), i, j)
         for i, row in enumerate(whole.adjusted_residuals)
@@ -229,7 +229,7 @@ def _figures(whole: CrosstabTable, confidence: float) -> list[Figure]:
     )
     groups = whole.groups
     if groups is not None:
-        far = groups.furthest
+        far = groups.clearest
         pair = pair_label(groups, is_clear=varies(whole.leading_test, 1 - confidence))
         figures.append(odds_figure(groups, f"Odds ratio, {pair}"))
         if far.risk_ratio is not None:
@@ -329,7 +329,7 @@ def _associated(
 
 
 def _write_up_of_event(groups: Groups, at: str, *, is_weighted: bool) -> str:
-    far, base = groups.furthest, groups.base
+    far, base = groups.clearest, groups.base
     mine, odds, allowed = groups.group(far.value), far.odds_ratio, limits_label(groups)
     gap = far.risk_difference
     limits = odds_limits(groups)

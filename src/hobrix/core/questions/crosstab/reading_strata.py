@@ -30,7 +30,7 @@ def lead_of_strata(results: CrosstabResults, within: str, question: Question) ->
     pooled, groups = results.pooled, results.whole.groups
     if pooled is None:
         return ""
-    pair = None if groups is None else pooled.pair(groups.furthest.value)
+    pair = None if groups is None else pooled.pair(groups.clearest.value)
     if pair is None or pair.mantel_haenszel_odds_ratio is None:
         return _lead_without_event(results, within, question.alpha)
     found = pair.mantel_haenszel_odds_ratio
@@ -45,7 +45,7 @@ def lead_of_strata(results: CrosstabResults, within: str, question: Question) ->
         text += "" if crude is None else f", {ratio(crude)} without regard to it"
         return f"{text}.{_homogeneity(pair, question.alpha)}"
     assert groups is not None
-    gap = groups.furthest.risk_difference
+    gap = groups.clearest.risk_difference
     text += _beside_crude(pair, found.estimate, found.ci, within, gap)
     return text + _homogeneity(pair, question.alpha)
 
@@ -160,7 +160,7 @@ def write_up_of_strata(
     pooled, groups = results.pooled, results.whole.groups
     if pooled is None or groups is None:
         return ""
-    pair = pooled.pair(groups.furthest.value)
+    pair = pooled.pair(groups.clearest.value)
     if pair is None or pair.mantel_haenszel_odds_ratio is None:
         return ""
     found = pair.mantel_haenszel_odds_ratio

@@ -169,7 +169,7 @@ def _effect(work: EveryAnswerWork, results: EveryAnswerResults) -> str:
     if many > 1:
         allowed = f", {all_allowed_for(many)}" if each.ci[1] < math.inf else ""
         text = (
-            f"{opening}, the furthest of {many}, have a ratio of **{ratio(each.odds_ratio)}** "
+            f"{opening}, the clearest of {many}, have a ratio of **{ratio(each.odds_ratio)}** "
             f"({ratio_limits(each, term)}{allowed})."
         )
     else:
@@ -211,7 +211,7 @@ def _still_possible(term: AnswersTerm) -> str:
     low, high = term.picked.ci
     many = many_of(term)
     return (
-        f"That does not show there is none: the odds ratio furthest from 1 of the {many} may lie anywhere "
+        f"That does not show there is none: the clearest of the {many} odds ratios may lie anywhere "
         f"from {ratio(low)} to {ratio(high)}, with {all_allowed_for(many)}."
     )
 
@@ -224,9 +224,9 @@ def _figures(results: EveryAnswerResults, *, is_clear: bool) -> list[Figure]:
         what = f"“{each.answer}” rather than “{results.base.label}”, {what}"
     allowed = ""
     if many > 1:
-        what, allowed = f"{what}, the furthest of {many}", f", {all_allowed_for(many)}"
+        what, allowed = f"{what}, the clearest of {many}", f", {all_allowed_for(many)}"
         if not is_clear:
-            what = f"the furthest from 1 of {many}"
+            what = f"the clearest of {many}"
     found = [
         Figure(
             label=f"Odds ratio, {what}",
@@ -296,7 +296,7 @@ def every_answer_write_up(work: EveryAnswerWork, results: EveryAnswerResults) ->
     else:
         what = odds_of(work, results, each).removeprefix("the odds of ")
         text += f"the odds ratio of {what} for {pair(term, row)}"
-        text += f", the furthest of {many}," if many > 1 else ""
+        text += f", the clearest of {many}," if many > 1 else ""
         text += f" was {ratio(each.odds_ratio)}"
         ci = each.ci if term.picked is None else term.picked.ci
         if ci[1] < math.inf or ci[0] > 0:

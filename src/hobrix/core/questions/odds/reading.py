@@ -144,7 +144,7 @@ def _effect(work: OddsWork, results: OddsResults) -> str:
     if many > 1:
         told = f", {all_allowed_for(len(term.rows))}" if row.ci[1] < math.inf else ""
         text = (
-            f"{_opening(work, results)}, the furthest of {many}, have a ratio of "
+            f"{_opening(work, results)}, the clearest of {many}, have a ratio of "
             f"**{ratio(row.odds_ratio)}** ({ratio_limits(row, term)}{told})."
         )
     else:
@@ -163,7 +163,7 @@ def _still_possible(term: OddsTerm) -> str:
         return "That does not show there is none."
     low, high = term.picked.ci
     return (
-        f"That does not show there is none: the odds ratio furthest from 1 of the {len(term.rows)} "
+        f"That does not show there is none: the clearest of the {len(term.rows)} odds ratios "
         f"against {term.reference} may lie anywhere from {ratio(low)} to {ratio(high)}, with "
         f"{all_allowed_for(len(term.rows))}."
     )
@@ -187,9 +187,9 @@ def _figures(term: OddsTerm, row: OddsRow, *, is_clear: bool) -> list[Figure]:
     many = len(term.rows)
     label, allowed = pair(term, row), ""
     if many > 1:
-        label = f"{label}, the furthest of {many}"
+        label = f"{label}, the clearest of {many}"
         if not is_clear:
-            label = f"the furthest from 1 of {many} against {term.reference}"
+            label = f"the clearest of {many} against {term.reference}"
         allowed = f", {all_allowed_for(len(term.rows))}"
     figures = [
         Figure(
@@ -285,7 +285,7 @@ def _in_print(work: OddsWork, model: OddsModel) -> str:
     allowed, many = others(model, term), len(term.rows)
     text = f"the odds ratio for {pair(term, row)}"
     if many > 1:
-        text += f", the furthest of {many},"
+        text += f", the clearest of {many},"
     text += f" was {ratio(row.odds_ratio)}"
     ci = row.ci if term.picked is None else term.picked.ci
     if ci[1] < math.inf or ci[0] > 0:

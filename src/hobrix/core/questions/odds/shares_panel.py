@@ -76,7 +76,7 @@ def _limits(model: Fitted, found: effects.AverageEffect) -> tuple[float, float] 
 
 
 def _written(work: OddsWork, model: Fitted, found: tuple[r.VariableShares, ...]) -> str:
-    """Of the first variable the category furthest from the reference; picked from several, its limits allow for
+    """Of the first variable the category that differs most clearly from the reference; picked from several, its limits allow for
     all of them."""
     base, *others = found[0].levels
     many = len(others)
@@ -90,7 +90,7 @@ def _written(work: OddsWork, model: Fitted, found: tuple[r.VariableShares, ...])
     if each.ratio_ci is not None:
         shown = interval_in_print(each.ratio_ci, ratio)
         limits = f", {level(1 - work.question.alpha)} CI {shown}"
-    picked = f", the furthest of {many}, all allowed for" if many > 1 else ""
+    picked = f", the clearest of {many}, all allowed for" if many > 1 else ""
     allowed = ", standardised to the people of the model," if work.question.allowing_for else ""
     return (
         f"The share with the event{allowed} was {percent(each.share)} with {found[0].title}: {each.label} and "

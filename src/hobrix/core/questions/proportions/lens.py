@@ -35,7 +35,7 @@ def sheet(work: ProportionsWork) -> Sheet:
         leading=work.leading,
         closer=compare.closer_look(work),
         test=work.test,
-        one_sided=compare.one_sided(work, work.groups.furthest),
+        one_sided=compare.one_sided(work, work.groups.clearest),
         trend=compare.trend(work),
         strata=compare.strata(work),
         pooled=pooled_pairs(work.pair, work.groups),
@@ -72,7 +72,7 @@ def _unavailable(work: ProportionsWork, results: r.ProportionsResults) -> list[U
 
 
 def _next_steps(work: ProportionsWork) -> list[NextStep]:
-    far, base, question = work.groups.furthest, work.groups.base, work.question
+    far, base, question = work.groups.clearest, work.groups.base, work.question
     return [
         NextStep(
             label=f"Turn round: {against(base.label, far.label)}",

@@ -162,9 +162,9 @@ def can_plan(work: ProportionsWork) -> bool:
 
 
 def plan(work: ProportionsWork) -> Found:
-    """What n per group would show for the shares seen: the reference and the group furthest off."""
+    """What n per group would show for the shares seen: the reference and the group that differs most clearly."""
     groups, confidence = work.groups, work.question.confidence
-    far, base = groups.group(groups.furthest.value), groups.base
+    far, base = groups.group(groups.clearest.value), groups.base
     sizes = np.array([group.n for group in groups.groups])
     n = work.options.plan_n or max(2, round(float(sizes.mean())))
     limits = share_interval(far.share * n, n, confidence)

@@ -43,7 +43,7 @@ TOO_FEW = "counts too small for usual limits"
 
 
 def proportion_reading(work: ProportionsWork, results: ProportionsResults) -> Reading:
-    far, test = work.groups.furthest, results.leading_test
+    far, test = work.groups.clearest, results.leading_test
     parts = [size_of(work, far), "" if test is None else p_equals(test.p)]
     return Reading(
         lead=_lead(work, results, far) + pooled_lead(work, results, far),
@@ -248,7 +248,7 @@ def _notes(work: ProportionsWork, results: ProportionsResults) -> list[str]:
 
 def proportion_write_up(work: ProportionsWork, results: ProportionsResults) -> str:
     """The sentence for the paper."""
-    groups, far = work.groups, work.groups.furthest
+    groups, far = work.groups, work.groups.clearest
     base, mine, gap = groups.base, groups.group(far.value), far.risk_difference
     at, sample = f"{level(work.question.confidence)} CI", work.sampling.sample
     weighted = "" if sample is None else "weighted "

@@ -10,7 +10,7 @@ from hobrix.core.questions.wording import against, count, p_equals
 
 def statement(work: ProportionsWork) -> tuple[Sentence, ...]:
     groups, options = work.groups, work.options
-    far, base = groups.furthest, groups.base
+    far, base = groups.clearest, groups.base
     there, here = those(groups)
     outcome = work.pair.outcome.variable.title
     title = work.pair.explanatory.variable.title

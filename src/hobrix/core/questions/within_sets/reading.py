@@ -127,7 +127,7 @@ def _effect(work: MatchedWork, results: MatchedResults) -> str:
     opening = f"{where}, the odds of {event}, {pair(term, row)}"
     if many > 1:
         return (
-            f"{opening}, the furthest of {many}, have a ratio of **{ratio(row.odds_ratio)}** "
+            f"{opening}, the clearest of {many}, have a ratio of **{ratio(row.odds_ratio)}** "
             f"({ratio_limits(row, term)}, {all_allowed_for(many)}). {term.title} as a whole **goes with** the outcome{told}."
         )
     p = "without a test" if test is None else test_in_words(test)
@@ -147,7 +147,7 @@ def _still_possible(term: MatchedTerm) -> str:
         return "That does not show there is none."
     low, high = term.picked.ci
     return (
-        f"That does not show there is none: the odds ratio furthest from 1 of the {len(term.rows)} may lie anywhere "
+        f"That does not show there is none: the clearest of the {len(term.rows)} odds ratios may lie anywhere "
         f"from {ratio(low)} to {ratio(high)}, with {all_allowed_for(len(term.rows))}."
     )
 
@@ -155,7 +155,7 @@ def _still_possible(term: MatchedTerm) -> str:
 def _figures(term: MatchedTerm, row: MatchedRow, *, is_clear: bool) -> list[Figure]:
     many, what, allowed = len(term.rows), pair(term, row), ""
     if many > 1:
-        what = f"{what}, the furthest of {many}" if is_clear else f"the furthest from 1 of {many}"
+        what = f"{what}, the clearest of {many}" if is_clear else f"the clearest of {many}"
         allowed = f", {all_allowed_for(many)}"
     found = [
         Figure(
@@ -206,7 +206,7 @@ def matched_write_up(work: MatchedWork, results: MatchedResults) -> str:
     if together is not None and together.test is not None:
         return f"{text}the interaction of {together.title} had {reported_test(together.test)}."
     text += f"the odds ratio for {pair(term, row)}"
-    text += f", the furthest of {many}," if many > 1 else ""
+    text += f", the clearest of {many}," if many > 1 else ""
     text += f" was {ratio(row.odds_ratio)}"
     ci = row.ci if term.picked is None else term.picked.ci
     if ci[1] < math.inf or ci[0] > 0:

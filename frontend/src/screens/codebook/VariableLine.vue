@@ -1,12 +1,21 @@
 <script setup lang="ts">
 /** One variable in the list: its kind, name, picture and how many did not answer. */
+import { computed } from 'vue'
+
 import type { Entry } from '@/api/types'
 import { count } from '@/design/numbers'
 import KindMark from '@/parts/KindMark.vue'
 import { titleOf } from '@/parts/kinds'
 import Miniature from '@/parts/Miniature.vue'
 
-defineProps<{ entry: Entry; rows: number }>()
+const props = defineProps<{ entry: Entry; rows: number }>()
+/** The name in the file where the title is another, and what the variable was made of. */
+const below = computed(() => {
+  const { variable, made_from, reason } = props.entry
+  return [...(variable.label ? [variable.name] : []), ...(made_from.length ? [reason] : [])].join(
+    ' · ',
+  )
+})
 </script>
 
 <template>
@@ -14,10 +23,7 @@ defineProps<{ entry: Entry; rows: number }>()
     <KindMark :variable="entry.variable" class="kind" />
     <span class="names"
       ><span class="title">{{ titleOf(entry.variable) }}</span
-      ><small class="quiet"
-        >{{ entry.variable.name
-        }}<template v-if="entry.made_from.length"> · {{ entry.reason }}</template></small
-      ></span
+      ><small v-if="below" class="quiet">{{ below }}</small></span
     >
     <span class="mini"><Miniature :entry="entry" named /></span>
     <span class="missing" :class="{ much: entry.summary.n_missing > 0.05 * rows }">{{

@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/types'
 import { count, percent } from '@/design/numbers'
 import type { Tile } from '@/parts/FigureView.vue'
+import HeadWords from '@/parts/HeadWords.vue'
 import { useAsking } from '../useAsking'
 import { walk } from './cellKeys'
 import CrosstabCell from './CrosstabCell.vue'
@@ -127,9 +128,9 @@ const showsCounts = computed(() => view.value.shares.length > 0)
             <td></td>
           </tr>
           <tr>
-            <th scope="col" class="corner">{{ downTitle }}</th>
-            <th v-for="second in across" :key="second.at" scope="col" :title="second.label">
-              {{ second.label }}
+            <th scope="col" class="corner"><HeadWords :words="downTitle" /></th>
+            <th v-for="second in across" :key="second.at" scope="col">
+              <HeadWords :words="second.label" />
             </th>
             <th scope="col" class="total noun">{{ totals }}</th>
           </tr>
@@ -203,6 +204,7 @@ th {
   white-space: nowrap;
 }
 thead th {
+  vertical-align: bottom;
   padding: 5px 8px;
   border-bottom: 1px solid var(--ink);
 }

@@ -140,13 +140,13 @@ describe('what to look at in the codebook', () => {
   it('are rare answers, single answers and much missing', () => {
     const rare = entry('x', ['a', 'b'])
     Object.assign(rare.summary, { counts: [990, 3] })
-    expect(reasonsToLook(rare, 1000)[0]).toContain('“b” was answered only 3 times')
+    expect(reasonsToLook(rare, 1000)[0]!.text).toContain('“b” was answered only 3 times')
     const single = entry('x', ['a', 'b'])
     Object.assign(single.summary, { counts: [50, 0] })
-    expect(reasonsToLook(single, 50)[0]).toContain('same answer')
+    expect(reasonsToLook(single, 50)[0]!.text).toContain('same answer')
     const missing = entry('x', ['a', 'b'])
     missing.summary.n_missing = 30
-    expect(reasonsToLook(missing, 100)[0]).toContain('30%')
+    expect(reasonsToLook(missing, 100)[0]!.text).toContain('30%')
     expect(needsALook(entry('x', ['a', 'b']), 20)).toBe(false)
   })
 })

@@ -88,7 +88,7 @@ def test_days_and_months_are_told_apart_or_asked_about(
 ) -> None:
     found = propose("when", texts(*values))
     assert (found.variable.kind, found.variable.date_form) == ("date", form)
-    assert any("cannot be told apart" in look for look in found.to_look_at) == asked
+    assert any("cannot be told apart" in look.text for look in found.to_look_at) == asked
 
 
 def test_a_column_with_a_few_words_among_dates() -> None:
@@ -96,14 +96,14 @@ def test_a_column_with_a_few_words_among_dates() -> None:
     found = propose("when", texts(*values, "unclear", "refused"))
     assert found.variable.kind == "date"
     assert [code.value for code in found.variable.missing] == ["refused"]
-    assert "“unclear” is no date and no answer" in found.to_look_at[0]
+    assert "“unclear” is no date and no answer" in found.to_look_at[0].text
     assert np.isnan(decode(texts("unclear"), found.variable).values[0])
 
 
 def test_what_is_not_known_does_not_make_dates_words() -> None:
     found = propose("born", texts("1999-05-01", "2001-12-31", "1980-02-29", "unknown"))
     assert found.variable.kind == "date"
-    assert found.to_look_at == ("“unknown” is no date and no answer.",)
+    assert [look.text for look in found.to_look_at] == ["“unknown” is no date and no answer."]
 
 
 def test_codes_years_and_postcodes_are_no_dates() -> None:

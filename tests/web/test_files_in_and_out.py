@@ -120,7 +120,8 @@ def test_answers_a_codebook_does_not_list_are_to_be_looked_at(owner: Client, stu
     owner.post(f"{url(study, draft)}/codebook-file", {"file": file})
     codebook = owner.get(f"{url(study, draft)}/codebook").json()
     ill = next(each for each in codebook if each["variable"]["name"] == "ill")
-    assert ill["to_look_at"] == ["Not listed in the codebook: no."]
+    (look,) = ill["to_look_at"]
+    assert (look["text"], look["values"]) == ("Not listed in the codebook: no.", ["no"])
 
 
 def test_a_row_of_totals_is_pointed_out(owner: Client, study: Study) -> None:

@@ -266,7 +266,7 @@ def test_a_number_with_too_many_values_is_asked_about_in_bands(
     work()
     linked.refresh_from_db()
     entries = {e["variable"]["name"]: e for e in owner.get(f"{url}/codebook").json()}
-    assert "rounded to 3 digits or fewer" in entries["income"]["to_look_at"][0]
+    assert "rounded to 3 digits or fewer" in entries["income"]["to_look_at"][0]["text"]
     assert sum(entries["income"]["summary"]["counts"]) == ROWS
     # A value is looked for among the rows, not among what was rounded.
     income = people()["income"][7]

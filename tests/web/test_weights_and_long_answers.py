@@ -81,7 +81,7 @@ def test_newer_data_that_cannot_meet_the_totals_are_told(owner: Client, dataset:
     assert "Nobody in the sample is “river”" in newer["report"]["failed"][0]["why"]
     codebook = owner.get(f"/api/studies/{dataset.study_id}/datasets/{newer['id']}/codebook").json()
     entry = next(entry for entry in codebook if entry["variable"]["name"] == "fitted")
-    assert "cannot be made of these data" in entry["to_look_at"][0]
+    assert "cannot be made of these data" in entry["to_look_at"][0]["text"]
     question = {
         "lens": "distribution",
         "outcome": {"variable": "ill"},

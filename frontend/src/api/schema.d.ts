@@ -3588,7 +3588,7 @@ export interface components {
             /** Summary */
             summary: components["schemas"]["CategorySummary"] | components["schemas"]["NumberSummary"] | components["schemas"]["DateSummary"];
             /** To Look At */
-            to_look_at: string[];
+            to_look_at: components["schemas"]["Look"][];
             variable: components["schemas"]["Variable"];
             /** Version */
             version: number;
@@ -4853,6 +4853,24 @@ export interface components {
             term: string;
             /** Title */
             title: string;
+        };
+        /**
+         * Look
+         * @description A sentence about what a person should look at, and the values it is about, as they are written.
+         *
+         *     ``asks`` what is to be decided of them: whether they are answers, or whether they are the same answer. Once
+         *     it is decided of all of them, nothing is left to look at.
+         */
+        Look: {
+            /** Asks */
+            asks?: ("is_answer" | "is_same") | null;
+            /** Text */
+            text: string;
+            /**
+             * Values
+             * @default []
+             */
+            values: string[];
         };
         /** LookedAt */
         LookedAt: {

@@ -17,9 +17,10 @@ import KindChoice from './KindChoice.vue'
 import MissingCodes from './MissingCodes.vue'
 import RegroupEditor from './RegroupEditor.vue'
 import StepList from './StepList.vue'
+import ToLookAt from './ToLookAt.vue'
 import YesNoEditor from './YesNoEditor.vue'
 import { reasonsToLook } from './look'
-import { describe, freeName, oneSpelling } from './steps'
+import { describe, freeName } from './steps'
 
 type Editor = 'regroup' | 'yes_no' | 'band' | 'calculate' | 'dates'
 
@@ -141,12 +142,7 @@ function combine(first: string, second: string) {
       @choose="make(describe(variable.name, { date_form: $event }))"
     />
     <ErrorNote :error="error" />
-    <p v-for="reason in reasons" :key="reason" class="look">{{ reason }}</p>
-    <p v-if="entry.spelled_twice.length && mayChange">
-      <button class="act" @click="make(oneSpelling(variable.name))">
-        Make answers one that differ only in capitals or blanks
-      </button>
-    </p>
+    <ToLookAt class="asked" :entry="entry" :looks="reasons" :may-change="mayChange" @step="make" />
     <CategoryList
       v-if="hasCategories"
       :key="`categories-${refusals}`"
@@ -161,7 +157,8 @@ function combine(first: string, second: string) {
         {{ entry.summary.first }} to {{ entry.summary.last }}
       </p>
       <p v-if="entry.summary.kind === 'numbers' && entry.summary.low != null" class="quiet">
-        {{ short(entry.summary.low) }} to {{ short(entry.summary.high!) }} {{ variable.unit }}, mean
+        {{ short(entry.summary.low) }} to
+        {{ [short(entry.summary.high!), variable.unit].join(' ').trim() }}, mean
         {{ short(entry.summary.mean!) }}
       </p>
     </template>
@@ -231,8 +228,11 @@ function combine(first: string, second: string) {
   margin-top: -6px;
   overflow-wrap: anywhere;
 }
-.look {
-  color: var(--care);
+.asked {
+  display: grid;
+  gap: 10px;
+}
+.asked :deep(.look) {
   background: var(--care-soft);
   border-radius: 6px;
   padding: 6px 10px;

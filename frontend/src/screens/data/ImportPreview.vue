@@ -11,7 +11,8 @@ import { plural } from '@/design/numbers'
 import ErrorNote from '@/parts/ErrorNote.vue'
 import { kinds } from '@/parts/kinds'
 import Miniature from '@/parts/Miniature.vue'
-import { describe, oneSpelling } from '../codebook/steps'
+import { describe } from '../codebook/steps'
+import ToLookAt from '../codebook/ToLookAt.vue'
 import CodebookFile from './CodebookFile.vue'
 import ReadOptions, { type ReadAs } from './ReadOptions.vue'
 import RowsTable from './RowsTable.vue'
@@ -168,14 +169,12 @@ async function confirm() {
           }}<template v-if="entry.summary.n_missing">
             · {{ plural(entry.summary.n_missing, 'row', 'rows') }} without an answer</template
           >
-          <span v-for="look in entry.to_look_at" :key="look" class="look">{{ look }}</span><button
-            v-if="entry.spelled_twice.length"
-            class="act"
-            @click="attempt(() => steps.make(oneSpelling(entry.variable.name), [entry]))"
-          >
-            Make them one
-          </button></span
-        >
+          <ToLookAt
+            :entry="entry"
+            :looks="entry.to_look_at"
+            may-change
+            @step="attempt(() => steps.make($event, [entry]))"
+        /></span>
       </li>
     </ul>
     <RowsTable :study="study" :dataset="dataset" short />
@@ -228,10 +227,6 @@ async function confirm() {
 }
 .why {
   font-size: 0.9rem;
-}
-.look {
-  display: block;
-  color: var(--care);
 }
 @media (max-width: 800px) {
   .entry {

@@ -17,6 +17,7 @@ from hobrix.core.data.design import Design
 from hobrix.core.data.design_look import DesignLook, look_at
 from hobrix.core.data.frame import Frame, RowNoun
 from hobrix.core.data.inference import (
+    Look,
     Proposal,
     counts_candidate,
     missing_in_many,
@@ -55,6 +56,7 @@ __all__ = [
     "IsMissing",
     "IsOneOf",
     "Kind",
+    "Look",
     "Making",
     "Measured",
     "MissingCode",

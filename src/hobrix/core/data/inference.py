@@ -8,13 +8,14 @@ missing or pointed out, so that they are not counted as answers unnoticed.
 import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import Literal
 
 import numpy as np
 
 from hobrix.core.data.column import Coded, Measured, Source, as_number
 from hobrix.core.data.dates import FORMS, best_form, day_of, forms_of
 from hobrix.core.data.spelling import twins_in_words
-from hobrix.core.data.variable import Category, Kind, MissingCode, Variable
+from hobrix.core.data.variable import Category, Frozen, Kind, MissingCode, Variable
 
 MANY_CATEGORIES = 60
 # A column of which so many different values are dates holds dates.
@@ -28,7 +29,15 @@ _NOT_ANSWERS = {
     "refuse": "refused", "prefer not to say": "refused", "not asked": "not asked",
     "not applicable": "not applicable", "skipped": "skipped",
 }  # fmt: skip
-_PERHAPS_NOT_ANSWERS = {"don't know", "dont know", "don’t know", "do not know", "unknown", "unsure"}
+_PERHAPS_NOT_ANSWERS = {
+    "don't know",
+    "dk",
+    "dont know",
+    "don’t know",
+    "do not know",
+    "unknown",
+    "unsure",
+}
 _RESERVED_NUMBERS = {-9, -8, -7, -1, -99, -98, -97, -999, -998, 77, 88, 97, 98, 99, 777, 888, 997, 998, 999, 9999}  # fmt: skip
 _RESERVED_DIGITS = {7, 8, 9}
 # Codes up to this one are those of a question with yes and no.
@@ -37,13 +46,25 @@ _YES = {"yes", "y", "true", "ja", "oui", "si", "sí", "positive", "case"}
 _NO = {"no", "n", "false", "nein", "non", "negative", "control"}
 
 
+class Look(Frozen):
+    """A sentence about what a person should look at, and the values it is about, as they are written.
+
+    ``asks`` what is to be decided of them: whether they are answers, or whether they are the same answer. Once
+    it is decided of all of them, nothing is left to look at.
+    """
+
+    text: str
+    values: tuple[str, ...] = ()
+    asks: Literal["is_answer", "is_same"] | None = None
+
+
 @dataclass(frozen=True)
 class Proposal:
     """A codebook entry, why it is as it is, and what a person should look at."""
 
     variable: Variable
     reason: str
-    to_look_at: tuple[str, ...] = field(default=())
+    to_look_at: tuple[Look, ...] = field(default=())
 
 
 def propose(name: str, source: Source, rows: int | None = None) -> Proposal:
@@ -63,7 +84,7 @@ def propose(name: str, source: Source, rows: int | None = None) -> Proposal:
         return dates
     if not answers:
         variable = Variable(name=name, kind="nominal", missing=missing)
-        return Proposal(variable, "no answers", ("No row has an answer.",))
+        return Proposal(variable, "no answers", (Look(text="No row has an answer."),))
     if all(number is not None for number in numbers) and not any(map(_is_code, answers)):
         return _numerals(name, source, answers, missing, look)
     answered = int(tally.sum()) if rows is None else rows
@@ -76,16 +97,18 @@ def _dates(name: str, answers: Sequence[str], missing: tuple[MissingCode, ...]) 
     doubtful = sum(value.lower() in _PERHAPS_NOT_ANSWERS for value in answers)
     if n == 0 or n < NEARLY_ALL * (len(answers) - doubtful):
         return None
-    look = []
+    look: list[Look] = []
     dated = [value for value in answers if day_of(value, form) is not None]
     if {"dmy", "mdy"} <= set(forms_of(dated)) and not any(map(_NAMED_MONTH, dated)):
-        look.append(
+        text = (
             "Days and months cannot be told apart: read as day/month/year. If it is "
             "month/day/year, say so."
         )
+        look.append(Look(text=text))
     if others := [value for value in answers if value not in set(dated)]:
         verb = "is no date and no answer" if len(others) == 1 else "are no dates and no answers"
-        look.append(f"{_listed(others[:3])}{' and others' * (len(others) > 3)} {verb}.")
+        named = f"{_listed(others[:3])}{' and others' * (len(others) > 3)}"
+        look.append(_doubt(f"{named} {verb}.", *others))
     variable = Variable(name=name, kind="date", missing=missing, date_form=form)
     return Proposal(variable, f"dates written {FORMS[form]}", tuple(look))
 
@@ -166,7 +189,7 @@ def _is_code(value: str) -> bool:
     return len(value) > 1 and value[0] == "0" and value[1].isdigit()
 
 
-def _set_aside(values: Sequence[str]) -> tuple[list[str], tuple[MissingCode, ...], list[str]]:
+def _set_aside(values: Sequence[str]) -> tuple[list[str], tuple[MissingCode, ...], list[Look]]:
     """Split values into answers and words that are no answers; point out the doubtful."""
     answers, missing, look = [], [], []
     for value in values:
@@ -175,7 +198,7 @@ def _set_aside(values: Sequence[str]) -> tuple[list[str], tuple[MissingCode, ...
             missing.append(MissingCode(value=value, label="" if reason == value else reason))
             continue
         if value.lower() in _PERHAPS_NOT_ANSWERS:
-            look.append(f"“{value}” is counted as an answer. Is it one?")
+            look.append(_doubt(f"“{value}” is counted as an answer. Is it one?", value))
         answers.append(value)
     return answers, tuple(missing), look
 
@@ -185,7 +208,7 @@ def _numerals(
     source: Coded,
     answers: list[str],
     missing: tuple[MissingCode, ...],
-    look: list[str],
+    look: list[Look],
 ) -> Proposal:
     ordered = sorted(answers, key=lambda value: (float(value), value))
     regular = [value for value in ordered if float(value) not in _RESERVED_NUMBERS]
@@ -196,19 +219,21 @@ def _numerals(
         if far:
             span = f"{regular[0]} to {regular[-1]}"
             missing += tuple(MissingCode(value=value) for value in far)
-            look.append(f"{' and '.join(far)} lies far outside {span}: taken as missing.")
+            verb = "lies" if len(far) == 1 else "lie"
+            text = f"{' and '.join(far)} {verb} far outside {span}: taken as missing."
+            look.append(_doubt(text, *far))
             ordered = [value for value in ordered if value not in far]
     if apart := _apart(ordered):
         scale = [value for value in ordered if value not in apart]
+        verb = "stands" if len(apart) == 1 else "stand"
+        text = f"{' and '.join(apart)} {verb} apart from {scale[0]} to {scale[-1]}"
+        is_taken = float(scale[-1]) <= _YES_NO_TOP
         look.append(
-            f"{' and '.join(apart)} {'stands' if len(apart) == 1 else 'stand'} apart from {scale[0]} to {scale[-1]}"
+            _doubt(f"{text}{': taken as missing.' if is_taken else '. Is it an answer?'}", *apart)
         )
-        if float(scale[-1]) <= _YES_NO_TOP:
-            look[-1] += ": taken as missing."
+        if is_taken:
             missing += tuple(MissingCode(value=value) for value in apart)
             ordered = scale
-        else:
-            look[-1] += ". Is it an answer?"
     if _is_scale(ordered) or apart:
         reason = f"{len(ordered)} whole numbers from {ordered[0]} to {ordered[-1]}: read as codes"
         return Proposal(_categorical(name, ordered, missing), reason, tuple(look))
@@ -250,21 +275,24 @@ def _words(
     source: Coded,
     answers: list[str],
     missing: tuple[MissingCode, ...],
-    look: list[str],
+    look: list[Look],
     answered: int,
 ) -> Proposal:
     numbers = {value: as_number(value) for value in answers}
     words = [value for value, number in numbers.items() if number is None]
     if len(words) <= 3 and len(answers) - len(words) > 10 and not any(map(_is_code, answers)):
-        look.append(f"{_listed(words)} stands among numbers: taken as missing.")
+        verb = "stands" if len(words) == 1 else "stand"
+        look.append(_doubt(f"{_listed(words)} {verb} among numbers: taken as missing.", *words))
         missing += tuple(MissingCode(value=value) for value in words)
         numerals = [value for value in answers if value not in words]
         return _numerals(name, source, numerals, missing, look)
-    look += twins_in_words(answers)
+    look += [
+        Look(text=text, values=others, asks="is_same") for text, others in twins_in_words(answers)
+    ]
     if words:
         odd = _RESERVED_NUMBERS | _RESERVED_DIGITS
         look += [
-            f"“{value}” stands among words and is counted as an answer. Is it one?"
+            _doubt(f"“{value}” stands among words and is counted as an answer. Is it one?", value)
             for value, number in numbers.items()
             if number in odd
         ]
@@ -312,7 +340,8 @@ def _numeric(name: str, words: Sequence[str], numbers: np.ndarray, reason: str) 
     kind: Kind = "numeric"
     low, high = float(numbers.min()), float(numbers.max())
     look = [
-        f"{code:g} lies outside the other numbers. Is it an answer?" for code in _outside(numbers)
+        _doubt(f"{code:g} lies outside the other numbers. Is it an answer?", f"{code:g}")
+        for code in _outside(numbers)
     ]
     return Proposal(
         Variable(name=name, kind=kind, missing=missing),
@@ -339,6 +368,10 @@ def _outside(numbers: np.ndarray) -> list[float]:
     if others.min() < 0:
         below = []
     return sorted([*below, *above])
+
+
+def _doubt(text: str, *values: str) -> Look:
+    return Look(text=text, values=values, asks="is_answer")
 
 
 def _listed(values: Sequence[str]) -> str:

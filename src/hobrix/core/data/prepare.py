@@ -6,7 +6,7 @@ later is missing in what was made of it as well.
 """
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
@@ -23,7 +23,7 @@ from hobrix.core.data.column import (
 )
 from hobrix.core.data.date_steps import OfDates, check_dates, made_of_dates
 from hobrix.core.data.inference import with_event
-from hobrix.core.data.spelling import spelled_once
+from hobrix.core.data.spelling import spelled_once, spelled_twice
 from hobrix.core.data.steps import (
     Band,
     Calculate,
@@ -45,10 +45,12 @@ from hobrix.core.errors import CodebookError
 
 @dataclass(frozen=True)
 class Prepared:
-    """Variables in order, and how those that are not in the file are made."""
+    """Variables in order, how those that are not in the file are made, and of which values of a variable it was
+    said whether they are answers, or which."""
 
     variables: Mapping[str, Variable]
     made: Mapping[str, Making]
+    decided: Mapping[str, frozenset[str]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -92,12 +94,14 @@ def apply(state: Prepared, step: Step) -> Prepared:
             return _with(state, _described(_known(state, step.variable), step))
         case DeclareMissing():
             changed = [_without(_known(state, name), step) for name in step.variables]
-            return _with(state, *changed)
+            return _with(state, *changed, decided=[code.value for code in step.codes])
         case CountAsAnswer():
             changed = [_with_answers(_known(state, name), step.values) for name in step.variables]
-            return _with(state, *changed)
+            return _with(state, *changed, decided=step.values)
         case OneSpelling():
-            return _with(state, with_event(spelled_once(_known(state, step.variable))))
+            variable = _known(state, step.variable)
+            twins = [twin.value for twin, _ in spelled_twice(variable)]
+            return _with(state, with_event(spelled_once(variable)), decided=twins)
         case _:
             return _made(state, step)
 
@@ -109,17 +113,19 @@ def _known(state: Prepared, name: str) -> Variable:
     return state.variables[name]
 
 
-def _with(state: Prepared, *changed: Variable) -> Prepared:
+def _with(state: Prepared, *changed: Variable, decided: Iterable[str] = ()) -> Prepared:
+    """Variables as they are now, and the values of each of them that are decided by that."""
     by_name = {variable.name: variable for variable in changed}
-    return Prepared({**state.variables, **by_name}, state.made)
+    values = {name: state.decided.get(name, frozenset()).union(decided) for name in by_name}
+    return Prepared({**state.variables, **by_name}, state.made, {**state.decided, **values})
 
 
 def _described(variable: Variable, step: Describe) -> Variable:
     fields = variable.model_dump()
-    for field in ("label", "kind", "unit", "event", "reference", "date_form"):
-        value = getattr(step, field)
+    for name in ("label", "kind", "unit", "event", "reference", "date_form"):
+        value = getattr(step, name)
         if value is not None:
-            fields[field] = value
+            fields[name] = value
     if step.clear_reference:
         fields["reference"] = None
     if step.categories is not None:
@@ -206,6 +212,7 @@ def _with_made(state: Prepared, step: Making, first: Variable) -> Prepared:
     return Prepared(
         _inserted(state.variables, made, after=siblings[-1] if siblings else first.name),
         {**state.made, step.name: step},
+        state.decided,
     )
 
 

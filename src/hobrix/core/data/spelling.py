@@ -46,16 +46,16 @@ def spelled_once(variable: Variable) -> Variable:
     )
 
 
-def twins_in_words(answers: Sequence[str]) -> list[str]:
-    """What to look at where answers differ only in capitals or blanks."""
+def twins_in_words(answers: Sequence[str]) -> list[tuple[str, tuple[str, ...]]]:
+    """What to look at where answers differ only in capitals or blanks: sentences, each with the answers that
+    are another spelling of one before them."""
     seen: dict[str, str] = {}
     twins = []
     for answer in answers:
         twin = seen.setdefault(plainly(answer), answer)
         if twin != answer:
-            twins.append(f"“{twin}” and “{answer}”")
+            twins.append((f"“{twin}” and “{answer}”", (answer,)))
     if len(twins) > _MOST_TWINS:
-        return [
-            f"{len(twins)} answers differ from others only in capitals or spaces, such as {twins[0]}."
-        ]
-    return [f"{each} differ only in capitals or spaces." for each in twins]
+        such = f"{len(twins)} answers differ from others only in capitals or spaces, such as {twins[0][0]}."
+        return [(such, tuple(answer for _, (answer,) in twins))]
+    return [(f"{both} differ only in capitals or spaces.", other) for both, other in twins]

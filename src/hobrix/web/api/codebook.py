@@ -9,6 +9,7 @@ from ninja import Path, Router, Schema, Status
 from pydantic import Field
 
 from hobrix.core.data import (
+    Look,
     NetworkWeights,
     Rake,
     Step,
@@ -18,7 +19,7 @@ from hobrix.core.data import (
     parents_of,
     suggested_cuts,
 )
-from hobrix.core.data.spelling import spelled_twice, twins_in_words
+from hobrix.core.data.spelling import spelled_twice
 from hobrix.web.api.problems import Problem, Stale
 from hobrix.web.jobs.running import follow
 from hobrix.web.studies import linking
@@ -40,7 +41,7 @@ class EntryOut(Schema):
     variable: Variable
     version: int
     reason: str
-    to_look_at: list[str]
+    to_look_at: list[Look]
     made_from: list[str]
     # Answers that differ from another only in capitals or blanks.
     spelled_twice: list[str]
@@ -218,20 +219,14 @@ def _entries(dataset: DataSet) -> list[EntryOut]:
     return [_entry(workspace, name, first_read.get(name)) for name in workspace.state.variables]
 
 
-def _trouble(workspace: Workspace, name: str) -> list[str]:
-    why = workspace.trouble(name)
-    return [] if why is None else [f"It cannot be made of these data: {why}"]
-
-
-def _to_look_at(workspace: Workspace, name: str, first_read: CodebookEntry | None) -> list[str]:
-    """What was seen at first, without spellings that were made one since."""
+def _to_look_at(workspace: Workspace, name: str, first_read: CodebookEntry | None) -> list[Look]:
+    """What was seen at first, as far as it is not decided by now."""
     if first_read is None:
-        return _trouble(workspace, name)
-    if not workspace.state.variables[name].spellings:
-        return list(first_read.to_look_at)
-    first = Variable.model_validate(first_read.variable)
-    mended = twins_in_words([category.value for category in first.categories])
-    return [text for text in first_read.to_look_at if text not in mended]
+        why = workspace.trouble(name)
+        return [] if why is None else [Look(text=f"It cannot be made of these data: {why}")]
+    looks = [Look.model_validate(look) for look in first_read.to_look_at]
+    decided = workspace.state.decided.get(name, frozenset())
+    return [look for look in looks if not look.values or not decided.issuperset(look.values)]
 
 
 def _entry(workspace: Workspace, name: str, first_read: CodebookEntry | None = None) -> EntryOut:

@@ -10,7 +10,15 @@ from uuid import UUID, uuid4
 from django.core.files.base import File
 from django.db import transaction
 
-from hobrix.core.data import Proposal, Source, counts_candidate, missing_in_many, propose, total_row
+from hobrix.core.data import (
+    Look,
+    Proposal,
+    Source,
+    counts_candidate,
+    missing_in_many,
+    propose,
+    total_row,
+)
 from hobrix.core.formats import (
     Codebook,
     DelimitedOptions,
@@ -190,8 +198,9 @@ def _proposed(table: Table, codebook: Codebook | None) -> list[tuple[Proposal, S
         if variable.name in described:
             listed = len(described[variable.name].categories)
             more = [category.value for category in variable.categories[listed:]] if listed else []
-            look = (f"Not listed in the codebook: {first_of(more, 5)}.",) if more else ()
-            proposal = Proposal(variable, "as the codebook says", look)
+            text = f"Not listed in the codebook: {first_of(more, 5)}."
+            look = Look(text=text, values=tuple(more), asks="is_answer")
+            proposal = Proposal(variable, "as the codebook says", (look,) if more else ())
         proposed.append((proposal, source))
     return proposed
 
@@ -205,7 +214,7 @@ def store(dataset: DataSet, columns: list[PackedColumn]) -> None:
             name=column.proposal.variable.name,
             variable=column.proposal.variable.model_dump(mode="json"),
             reason=column.proposal.reason,
-            to_look_at=list(column.proposal.to_look_at),
+            to_look_at=[look.model_dump() for look in column.proposal.to_look_at],
         )
         for position, column in enumerate(columns)
     )

@@ -7,8 +7,7 @@ from uuid import UUID
 from django.db import transaction
 from django.db.models import F
 
-from hobrix.core.data import propose
-from hobrix.core.data.inference import Proposal, missing_in_many
+from hobrix.core.data import Look, Proposal, missing_in_many, propose
 from hobrix.core.progress import Tell
 from hobrix.linked import expression
 from hobrix.linked.engine import Engine
@@ -116,7 +115,7 @@ class _Read:
                 name=proposal.variable.name,
                 variable=proposal.variable.model_dump(mode="json"),
                 reason=proposal.reason,
-                to_look_at=list(proposal.to_look_at),
+                to_look_at=[look.model_dump() for look in proposal.to_look_at],
             )
             for position, proposal in enumerate(self.proposals)
         )
@@ -155,10 +154,10 @@ def _proposed(counted: PatternTable, name: str, *, is_large: bool) -> Proposal:
     if not is_large:
         return proposal
     kind = proposal.variable.kind
-    look = (
+    text = (
         f"More than {MOST_VALUES:,} different values: what is shown here is of numbers rounded to {DIGITS} "
         "digits or fewer. Band it to ask with it."
         if kind == "numeric"
         else f"More than {MOST_VALUES:,} different values, of which only some are looked at."
     )
-    return Proposal(proposal.variable, proposal.reason, (look, *proposal.to_look_at))
+    return Proposal(proposal.variable, proposal.reason, (Look(text=text), *proposal.to_look_at))

@@ -266,6 +266,7 @@ class CodebookEntry(models.Model):
     # A core Variable as JSON.
     variable = models.JSONField()
     reason = models.TextField(default="", blank=True)
+    # Looks of the core as JSON.
     to_look_at = models.JSONField(default=list)
 
     class Meta:

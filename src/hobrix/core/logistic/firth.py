@@ -20,6 +20,8 @@ _MOST_STEPS = 2000
 # Steps that gain less than this are at the top; where rounding holds the gain above it, steps that
 # gain hardly anything and no less than those before.
 _TOP, _NEARLY, _PATIENCE = 1e-22, 1e-9, 6
+# Where only the value at the top is asked for: steps gain no more than what rounding makes of it.
+_VALUE = 1e-16
 _LONGEST_STEP = 5.0
 # Profiles of fewer numbers than these are climbed from two places.
 _LITTLE = 200_000
@@ -39,8 +41,9 @@ class _Climb:
         self._moving, self._back = _at_right_angles(data, self.free)
         self._volume = 2 * float(np.log(np.abs(np.diag(whole))).sum())
 
-    def to_top(self, b: FloatArray) -> tuple[FloatArray, float]:
-        """From b, shape (k,), to the maximum over the free coefficients, and the value there.
+    def to_top(self, b: FloatArray, enough: float = _TOP) -> tuple[FloatArray, float]:
+        """From b, shape (k,), to the maximum over the free coefficients, and the value there; until a step gains
+        no more than ``enough``, for the size of the value.
 
         Raises:
             NotFinite: it does not settle.
@@ -57,7 +60,7 @@ class _Climb:
             gain = float(score @ move)
             stale = 0 if gain < 0.9 * best else stale + 1
             best = min(best, gain)
-            if gain <= _TOP * (1 + abs(value)) or (gain < _NEARLY and stale > _PATIENCE):
+            if gain <= enough * (1 + abs(value)) or (gain < _NEARLY and stale > _PATIENCE):
                 break
             longest = float(np.abs(self._moving @ move).max())
             size = min(1.0, _LONGEST_STEP / longest) if longest else 1.0
@@ -160,7 +163,7 @@ def likelihood_ratio_test(data: Patterns, found: ml.Fit, columns: Sequence[int])
     b = found.coefficients.copy()
     b[list(columns)] = 0.0
     free = [i for i in range(len(b)) if i not in set(columns)]
-    _, value = _Climb(data, free).to_top(b)
+    _, value = _Climb(data, free).to_top(b, _VALUE)
     return chi_square_test(max(0.0, 2 * (found.maximum - value)), len(columns))
 
 
@@ -191,7 +194,7 @@ def profile_interval(
         starts = [before + ridge * (value - before[fixed])]
         if turned.design.size < _LITTLE and before is not middle:
             starts.append(middle + ridge * (value - middle[fixed]))
-        tops = [climb.to_top(start) for start in starts]
+        tops = [climb.to_top(start, _VALUE) for start in starts]
         before, best = max(tops, key=lambda top: top[1])
         return best - constant
 

@@ -120,6 +120,10 @@ describe('the first questions', () => {
       ['columns', 'rows'],
     ])
   })
+  it('are about the last of those with two answers where none has an event', () => {
+    const [sex, heard] = [entry('sex', ['m', 'f']), entry('heard', ['yes', 'no'])]
+    expect(asked(sex, entry('town', ['a', 'b', 'c']), heard)[1]).toEqual(['heard', 'town'])
+  })
   it('are not about text', () => {
     expect(asked(entry('name', [], { kind: 'text' }))).toEqual([])
     expect(asked(entry('age', [], { kind: 'numeric' }))).toEqual([['age', undefined]])

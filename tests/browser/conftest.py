@@ -23,8 +23,8 @@ from hobrix.web.demo.load import demo_user, load_demo
 # Playwright's loop runs in this thread, which Django would take for asynchronous code.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
-# A busy machine may take longer than Playwright waits by itself.
-expect.set_options(timeout=10_000)
+# Other parts of the suite run beside: what is waited for comes, but may take its time.
+expect.set_options(timeout=30_000)
 
 AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
 # What the browser says of answers that are meant to be refused.
@@ -52,7 +52,7 @@ def first_page(browser: Browser, live_server: Any) -> Iterator[Page]:
 
 def _page(browser: Browser, live_server: Any) -> Page:
     context = browser.new_context(base_url=live_server.url, reduced_motion="reduce")
-    context.set_default_timeout(12_000)
+    context.set_default_timeout(30_000)
     return context.new_page()
 
 

@@ -35,6 +35,11 @@ export function titleOf(variable: Pick<Variable, 'label' | 'name'>): string {
   return variable.label || variable.name
 }
 
+/** A title without the marks that end a question, as the server's sentences have it. */
+export function withinSentence(variable: Pick<Variable, 'label' | 'name'>): string {
+  return titleOf(variable).replace(/[ ?:.]+$/, '') || titleOf(variable)
+}
+
 export function labelOf(variable: Pick<Variable, 'categories'>, value: string): string {
   return variable.categories.find((category) => category.value === value)?.label ?? value
 }

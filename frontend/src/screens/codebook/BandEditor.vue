@@ -6,7 +6,7 @@ import { client, unwrap } from '@/api/client'
 import type { DataSet, Entry, Step, Study } from '@/api/types'
 import { useMakeStep } from '@/api/useSteps'
 import { count, inField, short } from '@/design/numbers'
-import { titleOf } from '@/parts/kinds'
+import { withinSentence } from '@/parts/kinds'
 import CutLine from './CutLine.vue'
 import MakeForm from './MakeForm.vue'
 import { freeName } from './steps'
@@ -20,7 +20,7 @@ const steps = useMakeStep(
 )
 const variable = computed(() => props.entry.variable)
 const name = ref(freeName(`${variable.value.name}_band`, props.codebook))
-const label = ref(`${titleOf(variable.value)}, banded`)
+const label = ref(`${withinSentence(variable.value)}, banded`)
 const typed = ref('')
 const bands = ref(4)
 const counted = ref<{ label: string; n: number }[]>([])

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 
 import type { Entry, Step } from '@/api/types'
 import { count } from '@/design/numbers'
-import { titleOf } from '@/parts/kinds'
+import { withinSentence } from '@/parts/kinds'
 import MakeForm from './MakeForm.vue'
 import { freeName } from './steps'
 
@@ -13,7 +13,7 @@ const emit = defineEmits<{ step: [step: Step]; close: [] }>()
 
 const variable = computed(() => props.entry.variable)
 const name = ref(freeName(`${variable.value.name}_regrouped`, props.codebook))
-const label = ref(`${titleOf(variable.value)}, regrouped`)
+const label = ref(`${withinSentence(variable.value)}, regrouped`)
 const targets = ref(variable.value.categories.map((category) => category.label))
 
 const groups = computed(() => {

@@ -6,7 +6,7 @@ import type { DataSet, Entry, Kind, Step, Study } from '@/api/types'
 import { useMakeStep } from '@/api/useSteps'
 import { short } from '@/design/numbers'
 import ErrorNote from '@/parts/ErrorNote.vue'
-import { canBeAsked, isCategorical, titleOf } from '@/parts/kinds'
+import { canBeAsked, isCategorical, titleOf, withinSentence } from '@/parts/kinds'
 import Miniature from '@/parts/Miniature.vue'
 import BandEditor from './BandEditor.vue'
 import CalculateEditor from './CalculateEditor.vue'
@@ -110,7 +110,7 @@ function combine(first: string, second: string) {
         : { label, values: [value] },
     )
   const name = freeName(`${variable.value.name}_combined`, props.codebook)
-  const title = `${titleOf(variable.value)}, combined`
+  const title = `${withinSentence(variable.value)}, combined`
   make({ step: 'regroup', variable: variable.value.name, name, label: title, groups })
 }
 </script>

@@ -2,7 +2,7 @@
 /** Examples to begin with, made from the variables of the data themselves. */
 import { computed } from 'vue'
 
-import { titleOf } from '@/parts/kinds'
+import { withinSentence } from '@/parts/kinds'
 import { useAsking } from '../useAsking'
 import { firstQuestions } from './firstQuestions'
 
@@ -10,8 +10,8 @@ const { codebook, lensThatGives, put } = useAsking()
 const examples = computed(() =>
   firstQuestions(codebook.value.map(({ variable }) => variable)).map(({ outcome, by }) => ({
     words: by
-      ? `How does ${titleOf(outcome)} vary with ${titleOf(by).replace(/\?+$/, '')}?`
-      : `How is ${titleOf(outcome)} distributed?`,
+      ? `How does ${withinSentence(outcome)} vary with ${withinSentence(by)}?`
+      : `How is ${withinSentence(outcome)} distributed?`,
     slots: {
       outcome: { variable: outcome.name, event: [] },
       vary_with: by ? [{ variable: by.name }] : [],

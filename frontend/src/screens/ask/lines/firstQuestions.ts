@@ -12,12 +12,12 @@ const between = (from: number, to: number) => (variable: Variable) =>
 
 export function firstQuestions(variables: readonly Variable[]): Example[] {
   const categorical = variables.filter(isCategorical)
-  // Of a typed table of two, columns are the outcome.
+  // Of a typed table of two, columns are the outcome; and questionnaires begin with who people are.
   const last = categorical.length === 2 ? categorical[1] : undefined
   const outcome =
     variables.find((each) => each.event.length) ??
     last ??
-    variables.find(between(2, 2)) ??
+    variables.filter(between(2, 2)).at(-1) ??
     variables.find(between(3, 12))
   if (!outcome) {
     const first = variables.find(canBeAsked)

@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 
 import type { Entry } from '@/api/types'
-import { isCategorical, notAsked, titleOf } from '@/parts/kinds'
+import { isCategorical, notAsked, withinSentence } from '@/parts/kinds'
 import VariablePicker from '@/parts/VariablePicker.vue'
 import ChoiceList from './ChoiceList.vue'
 import { entryOf } from '@/parts/subset/words'
@@ -39,7 +39,7 @@ function choose(name: string) {
   />
   <ChoiceList
     v-else-if="entry"
-    :heading="`Which answer to ${titleOf(entry.variable)} is the event?`"
+    :heading="`Which answer to ${withinSentence(entry.variable)} is the event?`"
     hint="Odds and shares are those of the event. Choose several to count them together; none to compare all answers."
     :entry="entry"
     :chosen="[...event]"

@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 
 import type { Entry } from '@/api/types'
-import { titleOf } from '@/parts/kinds'
+import { withinSentence } from '@/parts/kinds'
 import VariablePicker from '@/parts/VariablePicker.vue'
 import ChoiceList from './ChoiceList.vue'
 import TermDetails from './TermDetails.vue'
@@ -72,7 +72,7 @@ function refused(entry: Entry) {
   />
   <ChoiceList
     v-else-if="entry"
-    :heading="`Against which ${titleOf(entry.variable)} are the others compared?`"
+    :heading="`Against which ${withinSentence(entry.variable)} are the others compared?`"
     hint="Every ratio and difference reads: this one against the reference."
     :entry="entry"
     :chosen="chosen"

@@ -21,8 +21,10 @@ async function undo() {
 </script>
 
 <template>
+  <!-- In the corner: what is pressed next stands further left, and is not to be waited for. -->
   <v-snackbar
     v-model="isShown"
+    location="bottom end"
     :timeout="notices.current?.undo ? 9000 : 6000"
     :color="notices.current?.isProblem ? 'fail' : 'ink'"
   >
@@ -31,7 +33,7 @@ async function undo() {
       <v-btn v-if="notices.current?.undo" variant="text" @click="undo">{{
         notices.current.label ?? 'Undo'
       }}</v-btn>
-      <v-btn v-else variant="text" @click="notices.clear">Close</v-btn>
+      <v-btn variant="text" @click="notices.clear">Close</v-btn>
     </template>
   </v-snackbar>
 </template>

@@ -4,6 +4,7 @@ from datetime import datetime
 from typing import Annotated, Any
 from uuid import UUID
 
+from django.db import transaction
 from django.db.models import F
 from django.http import HttpRequest
 from django.utils import timezone
@@ -98,12 +99,10 @@ def _block(kept: ReportBlock) -> dict[str, Any]:
 
 
 def _whole(report: Report) -> dict[str, Any]:
+    # Before the blocks: what changes in between is read once more, and not missed.
+    stamp = stamp_of(report)
     blocks = blocks_of(report)
-    return {
-        **_head(report, blocks),
-        "blocks": [_block(each) for each in blocks],
-        "stamp": stamp_of(report),
-    }
+    return {**_head(report, blocks), "blocks": [_block(each) for each in blocks], "stamp": stamp}
 
 
 @router.get("", response={200: list[ReportHead], 404: Problem})
@@ -216,13 +215,17 @@ def write(
         )
         for each in body.changes
     ]
-    before = stamp_of(report)
-    versions, stale = change_blocks(report, request.user, changes)
+    # Nobody else writes between the stamps, so that the second is of what was known and sent.
+    with transaction.atomic():
+        report.refresh_from_db()
+        before = stamp_of(report)
+        versions, stale = change_blocks(report, request.user, changes)
+        after = stamp_of(report)
     return {
         "before": before,
         "versions": versions,
         "stale": [_block(each) for each in stale],
-        "stamp": stamp_of(report),
+        "stamp": after,
     }
 
 

@@ -91,6 +91,22 @@ it('reads anew what somebody else changed, and nothing else', async () => {
   expect(api.POST.mock.calls.length).toBe(before)
 })
 
+it('reads anew what was changed while one was elsewhere', async () => {
+  vi.useFakeTimers()
+  api.POST.mockResolvedValue({ ...MARKS, here: [] })
+  const first = pulsing()
+  await vi.advanceTimersByTimeAsync(100)
+  first.mounted.unmount()
+  api.POST.mockResolvedValue({ ...MARKS, datasets: 'd2', here: [] })
+  const read = vi.spyOn(cache, 'invalidateQueries')
+  const again = pulsing()
+  await vi.advanceTimersByTimeAsync(100)
+  expect(
+    read.mock.calls.map(([filters]) => (filters as { queryKey: unknown[] }).queryKey[2]),
+  ).toContain('datasets')
+  again.mounted.unmount()
+})
+
 it('a server that is away leaves nobody here, and is asked again', async () => {
   vi.useFakeTimers()
   api.POST.mockRejectedValue(new Error('away'))

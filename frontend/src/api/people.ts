@@ -32,7 +32,6 @@ export function edited(focused: Element | null): string {
 export function usePulse(study: Maybe<string>, screen: Maybe<string>) {
   const cache = useQueryClient()
   const here = ref<Here[]>([])
-  let before: Marks | undefined
 
   async function beat() {
     const study_id = toValue(study)
@@ -48,8 +47,10 @@ export function usePulse(study: Maybe<string>, screen: Maybe<string>) {
       if (study_id !== toValue(study)) return
       const { here: others, ...marks } = told
       here.value = others
+      // Kept as long as what was read: whoever comes back to a study has read it before.
+      const before = cache.getQueryData<Marks>(['marks', study_id])
       if (before) refresh(study_id, before, marks)
-      before = marks
+      cache.setQueryData(['marks', study_id], marks)
     } catch {
       here.value = []
     }
@@ -65,7 +66,6 @@ export function usePulse(study: Maybe<string>, screen: Maybe<string>) {
   watch(
     () => toValue(study),
     () => {
-      before = undefined
       here.value = []
       void beat()
     },

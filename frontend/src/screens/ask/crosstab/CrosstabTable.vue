@@ -58,6 +58,9 @@ const down = computed(() => (isTransposed.value ? answers.value : groups.value))
 const across = computed(() => (isTransposed.value ? groups.value : answers.value))
 const downTitle = computed(() => (isTransposed.value ? titles.value.columns : titles.value.rows))
 const acrossTitle = computed(() => (isTransposed.value ? titles.value.rows : titles.value.columns))
+const caption = computed(
+  () => `${titles.value.columns} by ${titles.value.rows}, ${view.value.words}`,
+)
 
 function place(first: Head, second: Head) {
   return first.side === 'rows'
@@ -111,14 +114,7 @@ const showsCounts = computed(() => view.value.shares.length > 0)
       <table>
         <caption class="visually-hidden">
           {{
-            titles.columns
-          }}
-          by
-          {{
-            titles.rows
-          }},
-          {{
-            view.words
+            caption
           }}
         </caption>
         <thead>

@@ -3,6 +3,7 @@
 import random
 
 import numpy as np
+import polars as pl
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -10,6 +11,7 @@ from hypothesis import strategies as st
 from hobrix.core.data import Coded, Measured
 from hobrix.core.errors import FormatError
 from hobrix.core.formats import DelimitedOptions, Table, read_delimited, rectangle
+from hobrix.core.formats import table as tables
 
 
 def read(text: str | bytes, **options: object) -> Table:
@@ -259,3 +261,26 @@ def test_quotes_of_empty_cells_need_no_careful_look(
         return
     expected = seen[1] if seen[0] == seen[1] else None
     assert rectangle.lines_of_rectangle(text.encode(), ",") == expected
+
+
+@pytest.mark.parametrize(
+    ("first", "then", "values", "last"),
+    [
+        (["a", "b"], ["c", "a", None], ("a", "b", "c"), [2, 0, -1]),
+        ([None], ["x", None, " x"], ("x",), [0, -1, 0]),
+        (["a", None], ["a"], ("a",), [0]),
+    ],
+)
+def test_values_that_come_after_many_rows_are_found_too(
+    first: list[str | None],
+    then: list[str | None],
+    values: tuple[str, ...],
+    last: list[int],
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    monkeypatch.setattr(tables, "_LOOK", 10)
+    found = tables.source_column(pl.Series([*first * 20, *then], dtype=pl.String))
+    assert isinstance(found, Coded)
+    assert found.values == values
+    assert found.codes[-len(last) :].tolist() == last
+    assert len(found.codes) == 20 * len(first) + len(then)

@@ -104,6 +104,8 @@ def test_what_is_not_known_does_not_make_dates_words() -> None:
     found = propose("born", texts("1999-05-01", "2001-12-31", "1980-02-29", "unknown"))
     assert found.variable.kind == "date"
     assert [look.text for look in found.to_look_at] == ["“unknown” is no date and no answer."]
+    # What is no date cannot be made one by saying so.
+    assert [look.asks for look in found.to_look_at] == [None]
 
 
 def test_codes_years_and_postcodes_are_no_dates() -> None:

@@ -117,6 +117,14 @@ def test_a_word_among_numbers_is_set_aside() -> None:
     assert missing(proposal) == ["old"]
 
 
+@pytest.mark.parametrize("word", ["unknown", "DK", "not weighed"])
+def test_a_word_among_numbers_is_not_said_to_be_counted_and_nothing_is_asked(word: str) -> None:
+    proposal = proposed([str(n) for n in range(20, 50)] + [word])
+    assert missing(proposal) == [word]
+    assert looks(proposal) == (f"“{word}” stands among numbers: taken as missing.",)
+    assert [look.asks for look in proposal.to_look_at] == [None]
+
+
 def test_spellings_that_differ_in_capitals_are_pointed_out() -> None:
     assert looks(proposed(["yes", "no", "YES"])) == (
         "“yes” and “YES” differ only in capitals or spaces.",

@@ -108,7 +108,7 @@ def _dates(name: str, answers: Sequence[str], missing: tuple[MissingCode, ...]) 
     if others := [value for value in answers if value not in set(dated)]:
         verb = "is no date and no answer" if len(others) == 1 else "are no dates and no answers"
         named = f"{_listed(others[:3])}{' and others' * (len(others) > 3)}"
-        look.append(_doubt(f"{named} {verb}.", *others))
+        look.append(Look(text=f"{named} {verb}."))
     variable = Variable(name=name, kind="date", missing=missing, date_form=form)
     return Proposal(variable, f"dates written {FORMS[form]}", tuple(look))
 
@@ -281,8 +281,10 @@ def _words(
     numbers = {value: as_number(value) for value in answers}
     words = [value for value, number in numbers.items() if number is None]
     if len(words) <= 3 and len(answers) - len(words) > 10 and not any(map(_is_code, answers)):
+        # A word is no number, whatever is said of it: there is nothing to decide.
         verb = "stands" if len(words) == 1 else "stand"
-        look.append(_doubt(f"{_listed(words)} {verb} among numbers: taken as missing.", *words))
+        look = [each for each in look if not set(each.values) <= set(words)]
+        look.append(Look(text=f"{_listed(words)} {verb} among numbers: taken as missing."))
         missing += tuple(MissingCode(value=value) for value in words)
         numerals = [value for value in answers if value not in words]
         return _numerals(name, source, numerals, missing, look)

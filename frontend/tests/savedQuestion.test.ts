@@ -80,6 +80,71 @@ it('shows a change at once and saves quick changes one after the other', async (
   ])
 })
 
+/** The first change is on its way until `arrive` is called. */
+async function underWay(made: ReturnType<typeof useSavedQuestion>) {
+  let arrive!: (kept: SavedQuestion) => void
+  patch.mockImplementationOnce(() => new Promise((resolve) => (arrive = resolve)))
+  made.change(asked(0.9))
+  await flushPromises()
+  return () => arrive({ ...saved, version: 8, question: asked(0.9) })
+}
+
+it('a list that is read between two quick changes does not take the second back', async () => {
+  const { made, current } = use()
+  const arrive = await underWay(made)
+  made.change(asked(0.99))
+  // The server has kept the first, and somebody reads the list before that is heard here.
+  current.value = { ...saved, version: 8, question: asked(0.9) }
+  await nextTick()
+  expect(made.question.value?.confidence).toBe(0.99)
+  arrive()
+  await flushPromises()
+  expect(made.question.value?.confidence).toBe(0.99)
+  expect(calls().map((body) => [body.version, body.question.confidence])).toEqual([
+    [7, 0.9],
+    [8, 0.99],
+  ])
+  // What others make of it afterwards is shown.
+  current.value = { ...saved, version: 12, question: asked(0.5) }
+  await nextTick()
+  expect(made.question.value?.confidence).toBe(0.5)
+})
+
+it('a change still waiting is saved to the question it was made of, whatever is opened', async () => {
+  const { made, current } = use()
+  const arrive = await underWay(made)
+  made.change(asked(0.99))
+  current.value = { ...saved, id: 'q3', version: 3, question: asked(0.5) }
+  await nextTick()
+  arrive()
+  await flushPromises()
+  expect(made.question.value?.confidence).toBe(0.5)
+  const sent = patch.mock.calls.map(([, { params, body }]) => [
+    params.path.question_id,
+    body.version,
+    body.question.confidence,
+  ])
+  expect(sent).toEqual([
+    ['q1', 7, 0.9],
+    ['q1', 8, 0.99],
+  ])
+})
+
+it('a question opened again while its change is on the way shows the change once it is kept', async () => {
+  const { made, current } = use()
+  const arrive = await underWay(made)
+  current.value = { ...saved, id: 'q3', version: 3, question: asked(0.5) }
+  await nextTick()
+  current.value = saved
+  await nextTick()
+  expect(made.question.value?.confidence).toBe(0.95)
+  // Kept, and so in the list.
+  current.value = { ...saved, version: 8, question: asked(0.9) }
+  arrive()
+  await flushPromises()
+  expect(made.question.value?.confidence).toBe(0.9)
+})
+
 it('takes back the last change and makes it again, and saves that too', async () => {
   const { made } = use()
   made.change(asked(0.9))

@@ -8,9 +8,10 @@ import time
 from pathlib import Path
 
 from benchmarks.linked import FILES, make
+from hobrix.linked.asked import Bounds, Field
 from hobrix.linked.cluster import Cluster
-from hobrix.linked.embedded import Bounds, Embedded
-from hobrix.linked.expression import Field, counted
+from hobrix.linked.embedded import Embedded
+from hobrix.linked.expression import counted
 from hobrix.linked.patterns import in_order
 from hobrix.linked.place import Place
 

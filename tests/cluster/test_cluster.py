@@ -14,19 +14,11 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from cluster.conftest import LocalCluster
+from hobrix.linked.asked import ROWS, SQUARES, SUM, Bands, Bounds, Field, Nearest
 from hobrix.linked.cluster import Cluster
-from hobrix.linked.embedded import Bounds, Embedded
+from hobrix.linked.embedded import Embedded
 from hobrix.linked.engine import engine_for
-from hobrix.linked.expression import (
-    ROWS,
-    SQUARES,
-    SUM,
-    Bands,
-    Field,
-    Nearest,
-    counted,
-    rounded,
-)
+from hobrix.linked.expression import counted, rounded
 from hobrix.linked.patterns import in_order
 from hobrix.linked.place import Place, PlaceError
 

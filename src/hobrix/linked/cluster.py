@@ -19,8 +19,8 @@ from uuid import uuid4
 import polars as pl
 
 from hobrix.core.progress import Tell, quietly
-from hobrix.linked.embedded import Bounds, Column
-from hobrix.linked.expression import Field, Holds, sql
+from hobrix.linked.asked import Bounds, Column, Field, Holds
+from hobrix.linked.expression import sql
 from hobrix.linked.place import Place, PlaceError
 
 _LOOK = 0.1  # seconds between looks at how far a query is

@@ -8,7 +8,6 @@ import threading
 import time
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -16,7 +15,8 @@ import duckdb
 import polars as pl
 
 from hobrix.core.progress import Tell, quietly
-from hobrix.linked.expression import Field, Holds, sql
+from hobrix.linked.asked import Bounds, Column, Field, Holds
+from hobrix.linked.expression import sql
 from hobrix.linked.place import Place, PlaceError
 
 _LOOK = 0.05  # seconds between looks at how far a query is
@@ -24,27 +24,6 @@ _NUMBERS = ("TINYINT", "SMALLINT", "INTEGER", "BIGINT", "HUGEINT", "UTINYINT", "
             "UBIGINT", "UHUGEINT", "FLOAT", "DOUBLE", "DECIMAL")  # fmt: skip
 _WORDS = ("VARCHAR", "ENUM")
 _OTHERS = ("BOOLEAN", "DATE", "TIME", "TIMESTAMP", "UUID", "INTERVAL")
-
-
-@dataclass(frozen=True)
-class Bounds:
-    """What a query may take: ``memory`` and ``spill`` (room on the disk) in bytes, ``seconds``, and where
-    it puts down what does not fit into memory."""
-
-    memory: int = 2_000_000_000
-    spill: int = 20_000_000_000
-    seconds: float = 600.0
-    folder: Path | None = None
-    threads: int = 2
-
-
-@dataclass(frozen=True)
-class Column:
-    """A column as the engine tells it; ``holds`` is None for bytes, lists and records."""
-
-    name: str
-    type: str
-    holds: Holds | None
 
 
 class Embedded:

@@ -8,9 +8,7 @@ from urllib.parse import parse_qs, urlsplit
 import polars as pl
 
 from hobrix.core.progress import Tell, quietly
-from hobrix.linked.cluster import Cluster
-from hobrix.linked.embedded import Bounds, Column, Embedded
-from hobrix.linked.expression import Field
+from hobrix.linked.asked import Bounds, Column, Field
 from hobrix.linked.place import Place, PlaceError
 
 CLUSTERS = ("spark", "local-cluster")
@@ -43,6 +41,10 @@ def engine_for(name: str, where: str, bounds: Bounds) -> Engine:
     Raises:
         PlaceError: a cluster without a folder.
     """
+    # Engines take half a second to load, which only they wait for who ask one.
+    from hobrix.linked.cluster import Cluster
+    from hobrix.linked.embedded import Embedded
+
     if not where.startswith(CLUSTERS):
         return Embedded(Place(name, Path(where)), bounds)
     master, _, query = where.partition("?")

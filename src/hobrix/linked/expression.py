@@ -4,46 +4,15 @@ Columns are named by their place (``c0``, ``c1``, …), so that no name that peo
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any
 
 import ibis
 
 from hobrix.core.data.column import as_number
+from hobrix.linked.asked import ROWS, SQUARES, SUM, Bands, Field, Nearest
 
-# What a column holds, as far as counting goes: numbers, words, or what is written as words.
-Holds = Literal["number", "text", "other"]
-TABLE, ROWS = "data", "rows_alike"
-SUM, SQUARES = "weights_together", "squares_together"
+TABLE = "data"
 _TYPES = {"number": "float64", "text": "string", "other": "string"}
-
-
-@dataclass(frozen=True)
-class Field:
-    """A column of a linked table: its name there and what it holds."""
-
-    name: str
-    holds: Holds
-
-
-@dataclass(frozen=True)
-class Bands:
-    """A number counted in bands, each from one cut to below the next: shape of ``labels`` is one more than
-    that of ``cuts``. ``missing`` are numbers that are no answers."""
-
-    of: str
-    cuts: tuple[float, ...]
-    labels: tuple[str, ...]
-    missing: tuple[float, ...] = ()
-
-
-@dataclass(frozen=True)
-class Nearest:
-    """A number taken to the nearest multiple of a step, halves up; ``missing`` are no answers."""
-
-    of: str
-    step: float
-    missing: tuple[float, ...] = ()
 
 
 def table_of(fields: Sequence[Field]) -> Any:

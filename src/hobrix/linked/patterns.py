@@ -11,7 +11,7 @@ import polars as pl
 from hobrix.core.data import Measured, Source
 from hobrix.core.data.column import FloatArray
 from hobrix.core.formats.parquet import source_of
-from hobrix.linked.expression import ROWS, SQUARES, SUM
+from hobrix.linked.asked import ROWS, SQUARES, SUM
 
 
 @dataclass(frozen=True)

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import special, stats
+from scipy import special
 
 from hobrix.core.tables.counts import FloatArray
 from hobrix.core.tables.independence import expected_counts
@@ -300,6 +300,8 @@ def monte_carlo(counts: FloatArray, draws: int, seed: int) -> MonteCarloTest:
     p = (b + 1) / (draws + 1) (Phipson & Smyth 2010); the interval is the exact one for b of
     ``draws`` at 95%.
     """
+    from scipy import stats  # half a second, which only tables drawn at random wait for
+
     table = np.rint(counts).astype(np.int64)
     law = stats.random_table(table.sum(axis=1), table.sum(axis=0))
     observed = -float(special.gammaln(table + 1.0).sum()) + math.log1p(TOLERANCE)

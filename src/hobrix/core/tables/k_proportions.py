@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
-from scipy import special, stats
+from scipy import special
 
 from hobrix.core.tables.counts import FloatArray
 from hobrix.core.tables.independence import ChiSquareTest, chi_square_test, pearson_test
@@ -120,7 +120,7 @@ def power(p1: float, p0: float, n_each: float, level: float) -> float:
     pooled = (p1 + p0) / 2
     under_null = math.sqrt(2 * pooled * (1 - pooled) / n_each)
     error = math.sqrt((p1 * (1 - p1) + p0 * (1 - p0)) / n_each)
-    z = float(stats.norm.isf(level / 2))
+    z = -float(special.ndtri(level / 2))
     if error == 0:
         return 1.0 if p1 != p0 else level
     gap = p1 - p0

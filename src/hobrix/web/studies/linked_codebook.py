@@ -9,9 +9,8 @@ from django.db.models import F
 
 from hobrix.core.data import Look, Proposal, missing_in_many, propose
 from hobrix.core.progress import Tell
-from hobrix.linked import expression
+from hobrix.linked.asked import ROWS, Field
 from hobrix.linked.engine import Engine
-from hobrix.linked.expression import Field
 from hobrix.linked.patterns import PatternTable, in_order
 from hobrix.linked.place import PlaceError
 from hobrix.web.studies.importing import TellDoing, quiet
@@ -129,6 +128,8 @@ def _values(
     engine: Engine, table: str, fields: list[Field], field: Field, tell: Tell
 ) -> tuple[PatternTable, bool]:
     """The values of a column with their rows, rounded where there are too many."""
+    from hobrix.linked import expression
+
     asked = expression.counted(fields, [field.name], {}, MOST_VALUES)
     found = engine.ask(table, fields, asked, tell)
     is_large = found.height > MOST_VALUES
@@ -145,9 +146,7 @@ def _values(
 
 def _proposed(counted: PatternTable, name: str, *, is_large: bool) -> Proposal:
     # The order of the file is not known there: common answers come first, and one of them is the reference.
-    common = replace(
-        counted, table=counted.table.sort(expression.ROWS, "c0", descending=[True, False])
-    )
+    common = replace(counted, table=counted.table.sort(ROWS, "c0", descending=[True, False]))
     proposal = propose(name, common.source(name), counted.rows)
     reason = proposal.reason.replace("in the order of the file", "the most common first")
     proposal = replace(proposal, reason=reason)

@@ -16,10 +16,8 @@ from hobrix.core.data.condense import Needed
 from hobrix.core.data.steps import Band
 from hobrix.core.errors import HobrixError
 from hobrix.core.progress import Tell, quietly
-from hobrix.linked import expression
-from hobrix.linked.embedded import Bounds
+from hobrix.linked.asked import ROWS, Bands, Bounds, Field, Holds, Nearest
 from hobrix.linked.engine import Engine, engine_for
-from hobrix.linked.expression import Bands, Field, Holds, Nearest
 from hobrix.linked.patterns import PatternTable, in_order, unpacked
 from hobrix.linked.place import PlaceError
 from hobrix.web.studies.models import DataSet, KeptPatterns, Place
@@ -93,7 +91,7 @@ def patterns_of(
         PlaceError: the data are away, or changed since the codebook was read.
     """
     if not needed.names:
-        return PatternTable((), pl.DataFrame({expression.ROWS: [dataset.rows]}))
+        return PatternTable((), pl.DataFrame({ROWS: [dataset.rows]}))
     found = found_of(dataset)
     made: dict[str, Bands | Nearest] = {
         name: _bands(band, variables) for name, band in needed.bands.items()
@@ -116,6 +114,8 @@ def patterns_of(
     fields = [Field(field.name, field.holds) for field in found.fields]
     most = settings.MOST_PATTERNS
     _refuse_changed(dataset, engine, found)
+    from hobrix.linked import expression  # takes a third of a second, once
+
     by = [*needed.columns, *needed.bands]
     asked = expression.counted(fields, by, made, most, needed.weights)
     table = in_order(engine.ask(dataset.table, fields, asked, tell), needed.names)
@@ -247,11 +247,13 @@ def rows_with(dataset: DataSet, name: str, value: str) -> int:
     Raises:
         PlaceError: they cannot be counted now.
     """
+    from hobrix.linked import expression
+
     fields = [Field(field.name, field.holds) for field in found_of(dataset).fields]
     asked = expression.holding(fields, name, value)
     if asked is None:
         return 0
-    return int(engine_at(dataset.place).ask(dataset.table, fields, asked)[expression.ROWS][0])
+    return int(engine_at(dataset.place).ask(dataset.table, fields, asked)[ROWS][0])
 
 
 def page_of(dataset: DataSet, offset: int, limit: int) -> PatternTable:
@@ -264,7 +266,7 @@ def page_of(dataset: DataSet, offset: int, limit: int) -> PatternTable:
     fields = [Field(field.name, field.holds) for field in found.fields]
     page = engine_at(dataset.place).page(dataset.table, fields, offset, limit)
     names = tuple(field.name for field in fields)
-    return PatternTable(names, page.with_columns(pl.lit(1).alias(expression.ROWS)))
+    return PatternTable(names, page.with_columns(pl.lit(1).alias(ROWS)))
 
 
 def refuse_linked(dataset: DataSet, what: str) -> None:

@@ -9,7 +9,6 @@ from collections.abc import Sequence
 from typing import Literal
 
 import numpy as np
-from scipy import stats
 
 from hobrix.core.data import CategoricalColumn, Frame, Frozen, NumericColumn, Variable
 from hobrix.core.data.column import IntArray
@@ -224,6 +223,8 @@ def _compared(groups: Sequence[FloatArray], numbers: Numbers) -> float | None:
     used = [group for group in groups if len(group) > 1]
     if len(used) < 2 or len(np.unique(np.concatenate(used))) < 2:
         return None
+    from scipy import stats  # half a second, once
+
     test = stats.f_oneway(*used) if numbers == "mean" else stats.kruskal(*used)
     return float(test.pvalue)
 

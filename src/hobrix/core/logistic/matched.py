@@ -211,22 +211,20 @@ def _over_choices(group: _Group, b: FloatArray) -> tuple[FloatArray, FloatArray,
     value[0] = 1.0
     for i in range(1, n + 1):
         x = group.x[:, i - 1]
-        outer = x[:, :, None] * x[:, None, :]
-        top = min(i, m)
-        for size in range(top, 0, -1):
-            w = (size / i) * weight[:, i - 1]
-            stays = (i - size) / i
-            crossed = x[:, :, None] * first[size - 1][:, None, :]
-            second[size] = stays * second[size] + w[:, None, None] * (
-                second[size - 1]
-                + crossed
-                + np.swapaxes(crossed, 1, 2)
-                + outer * value[size - 1][:, None, None]
-            )
-            first[size] = stays * first[size] + w[:, None] * (
-                first[size - 1] + x * value[size - 1][:, None]
-            )
-            value[size] = stays * value[size] + w * value[size - 1]
+        # All sizes at once that those still to come can make up to m.
+        sizes = np.arange(max(1, m - (n - i)), min(i, m) + 1)
+        now, before = slice(sizes[0], sizes[-1] + 1), slice(sizes[0] - 1, sizes[-1])
+        stays, w = (i - sizes)[:, None] / i, (sizes / i)[:, None] * weight[:, i - 1]
+        value_, first_, second_ = value[before], first[before], second[before]
+        crossed = x[:, :, None] * first_[:, :, None, :]
+        outer = (x[:, :, None] * x[:, None, :]) * value_[:, :, None, None]
+        second[now] = stays[:, :, None, None] * second[now] + w[:, :, None, None] * (
+            second_ + crossed + np.swapaxes(crossed, 2, 3) + outer
+        )
+        first[now] = stays[:, :, None] * first[now] + w[:, :, None] * (
+            first_ + x * value_[:, :, None]
+        )
+        value[now] = stays * value[now] + w * value_
     mean = first[m] / value[m][:, None]
     spread = second[m] / value[m][:, None, None] - mean[:, :, None] * mean[:, None, :]
     log_sum = np.log(value[m]) + m * most + _log_choices(n, m)

@@ -30,6 +30,7 @@ def groups_of(
     values = [value for value, _ in heads]
     base = values.index(pair.reference) if pair.reference in values else 0
     apart = table.against(is_event, base)
+    shares, overall = table.shares(is_event, heads, method)
     many = len(heads) - 1
     at = max(
         (i for i in range(len(heads)) if i != base),
@@ -44,9 +45,9 @@ def groups_of(
         event_label=" or ".join(outcome.label_of(value) for value in pair.event),
         reference=values[base],
         reference_label=heads[base][1],
-        overall=table.overall(is_event, method),
+        overall=overall,
         shares_have_meaning=not pair.is_case_control,
-        groups=tuple(table.shares(is_event, heads, method)),
+        groups=tuple(shares),
         comparisons=tuple(
             _against(pair, head, each)
             for head, each in zip(heads, apart, strict=True)

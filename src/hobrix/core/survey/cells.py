@@ -2,9 +2,9 @@
 
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from contextlib import nullcontext
 from dataclasses import dataclass
 from functools import cached_property
+from math import prod
 from typing import Any
 
 import numpy as np
@@ -12,11 +12,12 @@ from numpy.typing import NDArray
 from scipy import sparse
 
 from hobrix.core.survey.design import FloatArray, IntArray, SampleDesign
+from hobrix.core.tables.counts import combination_of
 
 # Of cell totals, shape (..., K), to estimates, shape (..., m).
 Statistic = Callable[[FloatArray], FloatArray]
 
-# More rows than this are counted and weighed side by side.
+# The halves of more rows than this are added up side by side.
 _SIDE_BY_SIDE = 200_000
 # Up to so many cells have their covariance worked out once.
 _FEW = 64
@@ -42,43 +43,10 @@ class CellTotals:
         design: SampleDesign,
         columns: Sequence[NDArray[Any]],
         sizes: Sequence[int],
-        counted: Callable[[], FloatArray] | None = None,
+        inside: NDArray[np.bool_] | None = None,
     ) -> "CellTotals":
-        """Rows by the combination of several codes, each of shape (n,) and from 0 to its size less
-        one; -1 for rows outside, which stay in the design with score 0. Cells in row-major order.
-        ``counted`` gives the rows in each cell, shape (K,), where they are counted anyway: beside the
-        sums of weights, which another core adds up if there are many rows.
-        """
-        # One more code each for those outside.
-        shape = [size + 1 for size in sizes]
-        many = int(np.prod(shape))
-        inner = np.arange(many).reshape(shape)[tuple(slice(1, None) for _ in sizes)].ravel()
-        # Places are worked out in the narrowest type, which a million rows pass through fastest.
-        narrow: NDArray[np.signedinteger] = columns[0].astype(
-            np.int16 if many <= 32767 else np.int64
-        )
-        for column, size in zip(columns[1:], shape[1:], strict=True):
-            narrow *= size
-            narrow += column
-        narrow += inner[0]
-        place = narrow.astype(design.unit.dtype)
-
-        def each_row() -> FloatArray:
-            n = np.bincount(place, weights=design.counts, minlength=many)
-            return n[inner].astype(np.float64)
-
-        def by_unit(weights: FloatArray) -> FloatArray:
-            # Elements of a sparse matrix that name the same place are added up.
-            found = sparse.coo_array((design.units, many))
-            found.data, found.coords = weights, (design.unit, place)
-            return np.asarray(found.toarray()[:, inner], dtype=np.float64)
-
-        with ThreadPoolExecutor(1) if len(place) > _SIDE_BY_SIDE else nullcontext() as pool:
-            adding = None if pool is None else pool.submit(by_unit, design.weights)
-            n = (counted or each_row)()
-            by = by_unit(design.weights) if adding is None else adding.result()
-        squares = None if design.cluster is not None else by_unit(design.squares)
-        return cls(design, by.sum(axis=0), n, by, squares)
+        """Of the rows that have every one of several codes; see ``count_with_missing``."""
+        return count_with_missing(design, columns, sizes, inside)[1]
 
     def keep(self, cells: IntArray) -> "CellTotals":
         """Some cells only; everybody else is outside."""
@@ -180,3 +148,45 @@ class CellTotals:
         with np.errstate(all="ignore"):
             again = statistic(self.replicated)
         return self.design.replicates.covariance(again, statistic(self.weighted))
+
+
+def count_with_missing(
+    design: SampleDesign,
+    columns: Sequence[NDArray[Any]],
+    sizes: Sequence[int],
+    inside: NDArray[np.bool_] | None = None,
+) -> tuple[FloatArray, CellTotals]:
+    """Rows by the combination of several codes, each of shape (n,) and from 0 to its size less one, or -1 where
+    it is missing. ``inside`` are the rows asked about, shape (n,); all others stay in the design with score 0.
+
+    Returns:
+        The rows of each combination, missing ones first on every axis as in ``count_table``, of shape
+        (sizes[0] + 1, ...), and the totals of those without, cells in row-major order.
+    """
+    shape = tuple(size + 1 for size in sizes)
+    many = prod(shape)
+    rows = None if inside is None else np.flatnonzero(inside)
+    n = len(design.weights) if rows is None else len(rows)
+
+    def added_up(values: NDArray[Any], part: slice = slice(0, n)) -> NDArray[Any]:
+        """By unit and combination, shape (units, many)."""
+        at = part if rows is None else rows[part]
+        # Elements of a sparse matrix that name the same place are added up.
+        found = sparse.coo_array((design.units, many))
+        place = combination_of([column[at] for column in columns], shape)
+        found.data, found.coords = values[at], (design.unit[at], place.astype(design.unit.dtype))
+        sums: NDArray[Any] = found.toarray()
+        return sums
+
+    if n > max(_SIDE_BY_SIDE, design.units * many):
+        with ThreadPoolExecutor(1) as pool:
+            other = pool.submit(added_up, design.weights_and_rows, slice(n // 2, n))
+            both = added_up(design.weights_and_rows, slice(0, n // 2)) + other.result()
+    else:
+        both = added_up(design.weights_and_rows)
+    n_of: FloatArray = both.imag.sum(axis=0).reshape(shape)
+    complete = (slice(1, None),) * len(sizes)
+    cells = np.arange(many).reshape(shape)[complete].ravel()
+    by = both.real[:, cells]
+    squares = None if design.cluster is not None else added_up(design.squares)[:, cells]
+    return n_of, CellTotals(design, by.sum(axis=0), n_of[complete].ravel(), by, squares)

@@ -94,6 +94,13 @@ class SampleDesign:
         return self.stratum.astype(np.int32) if self.cluster is None else self.cluster
 
     @cached_property
+    def weights_and_rows(self) -> NDArray[np.complex128]:
+        """Weights as real parts, rows of the data as imaginary ones: both are added up in one pass, shape (n,)."""
+        found: NDArray[np.complex128] = np.empty(len(self.weights), dtype=np.complex128)
+        found.real, found.imag = self.weights, 1.0 if self.counts is None else self.counts
+        return found
+
+    @cached_property
     def rows(self) -> int:
         return len(self.weights) if self.counts is None else round(float(self.counts.sum()))
 

@@ -198,14 +198,17 @@ class Shares:
             n *= min(1.0, float(special.stdtrit(n - 1, 0.5 + confidence / 2) / t) ** 2)
         return clopper_pearson(n if self.estimates[i] > 0.5 else 0.0, n, confidence)
 
-    def against(self, reference: int, confidence: float) -> list[WeightedComparison]:
-        """Every share against one of them, by linearisation or, where the design says so, by
-        replicates of each measure itself."""
+    def against(
+        self, reference: int, confidence: float, at: Sequence[int] | None = None
+    ) -> list[WeightedComparison]:
+        """Every share, or those ``at`` some places, against one of them, by linearisation or, where the design
+        says so, by replicates of each measure itself."""
         gaps = self._contrasts(reference, np.asarray, np.ones_like)
         ratios = self._contrasts(reference, np.log, lambda p: 1 / p)
         odds = self._contrasts(reference, special.logit, lambda p: 1 / (p * (1 - p)))
         found = []
-        for i, (gap, ratio, of_odds) in enumerate(zip(gaps, ratios, odds, strict=True)):
+        for i in range(len(self.sets)) if at is None else at:
+            gap, ratio, of_odds = gaps[i], ratios[i], odds[i]
             assert gap is not None
             t, p, ci = self._tested(*gap, confidence)
             both = float(self.covariance([i, reference])[0, 1])

@@ -44,12 +44,19 @@ def count_table(
     stretch = _IN_CACHE if cells <= _IN_CACHE // 4 else max(1, len(codes[0]))
     for start in range(0, len(codes[0]), stretch):
         part = slice(start, start + stretch)
-        flat: NDArray[Any] = codes[0][part].astype(np.int16 if cells <= 32767 else np.int64)
-        flat += 1
-        for code, size in zip(codes[1:], shape[1:], strict=True):
-            flat *= size
-            flat += code[part]
-            flat += 1
+        flat = combination_of([code[part] for code in codes], shape)
         own = None if weights is None else weights[part]
         counts += np.bincount(flat, weights=own, minlength=cells)
     return counts.reshape(shape)
+
+
+def combination_of(codes: Sequence[Codes], shape: Sequence[int]) -> NDArray[np.signedinteger]:
+    """The place of each row in a table as ``count_table`` gives it, in the narrowest type: rows pass through it
+    fastest."""
+    place: NDArray[Any] = codes[0].astype(np.int16 if prod(shape) <= 32767 else np.int64)
+    place += 1
+    for code, size in zip(codes[1:], shape[1:], strict=True):
+        place *= size
+        place += code
+        place += 1
+    return place

@@ -97,9 +97,8 @@ class Tally:
     def totals(self, codes: Sequence[IntArray], sizes: Sequence[int]) -> CellTotals:
         """Of the sample, for errors and tests under a design."""
         assert self.drawn is not None
-        return CellTotals.count(
-            self.drawn.design, [self.drawn.codes(each) for each in codes], sizes
-        )
+        own = [self.drawn.of(each) for each in codes]
+        return CellTotals.count(self.drawn.design, own, sizes, self.drawn.inside)
 
     def quartiles(self, values: FloatArray, where: np.ndarray) -> tuple[float, float, float]:
         """Lower quartile, median and upper quartile of the rows in a mask, one at least."""

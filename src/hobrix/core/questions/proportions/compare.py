@@ -171,13 +171,14 @@ def _stratum(work: ProportionsWork, stratum: StratumOfPair) -> r.StratumShares:
     explanatory = work.pair.explanatory.variable
     rows = [explanatory.categories[i] for i in table.kept[0]]
     heads = [(row.value, group_name(explanatory, row)) for row in rows]
+    shares, _ = table.shares(is_event, heads, work.options.share_interval)
     test = None
     if stratum.left_out is None and groups_of(work.pair, table) is not None:
         test = table.collapsed(is_event).test()
     return r.StratumShares(
         values=stratum.values,
         label=stratum.label,
-        groups=tuple(table.shares(is_event, heads, work.options.share_interval)),
+        groups=tuple(shares),
         test=test,
     )
 

@@ -2,8 +2,8 @@
 clusters or come from replicates."""
 
 import math
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
@@ -44,7 +44,7 @@ from hobrix.core.questions.sampling.shape import (
 )
 from hobrix.core.survey import answers as survey_answers
 from hobrix.core.survey import logistic
-from hobrix.core.survey.cells import CellTotals
+from hobrix.core.survey.cells import CellTotals, count_with_missing
 from hobrix.core.survey.numbers import weighted_mean, weighted_quantiles
 from hobrix.core.survey.patterns import PatternTotals
 from hobrix.core.survey.shares import Shares, WeightedComparison, WeightedRatio, WeightedShare
@@ -79,6 +79,8 @@ class WeightedPairTable:
     kept: tuple[tuple[int, ...], tuple[int, ...]]
     confidence: float
     tell: Tell
+    # By the answers that are the event: of all rows, and of everyone behind them.
+    events: dict[bytes, Shares] = field(default_factory=dict, compare=False)
 
     @classmethod
     def of(
@@ -103,7 +105,9 @@ class WeightedPairTable:
         rows, _ = self.shape
         split = np.column_stack([is_event, ~is_event]).astype(np.float64)
         onto: FloatArray = np.kron(np.eye(rows), split).astype(np.float64)
-        return replace(self, totals=self.totals.merged(onto), kept=(self.kept[0], (0, 1)))
+        return replace(
+            self, totals=self.totals.merged(onto), kept=(self.kept[0], (0, 1)), events={}
+        )
 
     def at(self, confidence: float) -> "WeightedPairTable":
         return replace(self, confidence=confidence)
@@ -142,43 +146,36 @@ class WeightedPairTable:
         others = strength.measures(self.totals, *self.shape, self.confidence, keys, self.tell)
         return {**(found if "cramers_v" in keys else {}), **others}
 
-    def row(self, at: int) -> Mask:
-        """Cells of one row, shape (R * C,)."""
-        mask = np.zeros(self.shape, dtype=bool)
-        mask[at] = True
-        return mask.ravel()
-
     def _of(self, is_event: Mask) -> Shares:
-        rows = [self.row(i) for i in range(self.shape[0])]
-        return Shares.among(self.totals, rows, np.tile(is_event, self.shape[0]))
+        """Of the cells of each row, and of all of them."""
+        key = is_event.tobytes()
+        if key not in self.events:
+            rows, columns = self.shape
+            sets = np.repeat(np.eye(rows + 1, rows, dtype=bool), columns, axis=1)
+            sets[-1] = True
+            self.events[key] = Shares.among(self.totals, sets, np.tile(is_event, rows))
+        return self.events[key]
 
-    def shares(self, is_event: Mask, heads: Heads, method: Method) -> list[Share]:
-        found = self._of(is_event).shares(self.confidence)
-        return [weighted_share(*head, each) for head, each in zip(heads, found, strict=True)]
-
-    def overall(self, is_event: Mask, method: Method) -> Share:
-        every = np.ones(self.totals.n.shape, dtype=bool)
-        whole = Shares.among(self.totals, [every], np.tile(is_event, self.shape[0]))
-        return weighted_share("", "everyone counted", whole.shares(self.confidence)[0])
+    def shares(self, is_event: Mask, heads: Heads, method: Method) -> tuple[list[Share], Share]:
+        *rows, whole = self._of(is_event).shares(self.confidence)
+        each = [weighted_share(*head, row) for head, row in zip(heads, rows, strict=True)]
+        return each, weighted_share("", "everyone counted", whole)
 
     def against(self, is_event: Mask, base: int) -> list[Apart | None]:
-        found = self._of(is_event).against(base, self.confidence)
-        return [None if i == base else _apart(each) for i, each in enumerate(found)]
+        rows = range(self.shape[0])
+        found = self._of(is_event).against(base, self.confidence, rows)
+        return [None if i == base else _apart(each) for i, each in zip(rows, found, strict=True)]
 
     def apart(self, is_event: Mask, row: int, base: int) -> Apart:
-        two = [self.row(base), self.row(row)]
-        found = Shares.among(self.totals, two, np.tile(is_event, self.shape[0]))
-        return _apart(found.against(0, self.confidence)[1])
+        (found,) = self._of(is_event).against(base, self.confidence, [row])
+        return _apart(found)
 
     def within(self, across: bool) -> list[list[WeightedShare]]:
         """Every cell's share of its row, or of its column where ``across``."""
         rows, columns = self.shape
-        wholes = (
-            np.tile(np.tile(np.eye(columns, dtype=bool), rows), (rows, 1))
-            if across
-            else np.repeat(np.repeat(np.eye(rows, dtype=bool), columns, axis=1), columns, axis=0)
-        )
-        found = Shares.among(self.totals, wholes, np.eye(rows * columns, dtype=bool))
+        row, column = np.divmod(np.arange(rows * columns), columns)
+        of = column if across else row
+        found = Shares.among(self.totals, of[:, None] == of, np.eye(rows * columns, dtype=bool))
         cells = found.shares(self.confidence)
         return [cells[i * columns : (i + 1) * columns] for i in range(rows)]
 
@@ -240,27 +237,12 @@ class Designed:
     def cells(self, codes: Sequence[NDArray[Any]], sizes: Sequence[int]) -> FloatArray:
         return count_table(codes, sizes, weights=self.rows.weights, where=self.where)
 
-    def totals(
-        self,
-        codes: Sequence[NDArray[Any]],
-        sizes: Sequence[int],
-        counted: Callable[[], FloatArray] | None = None,
-    ) -> CellTotals:
-        own = [self.drawn.codes(np.asarray(each)) for each in codes]
-        return CellTotals.count(self.drawn.design, own, sizes, counted)
-
     def cells_and_totals(
         self, codes: Sequence[NDArray[Any]], sizes: Sequence[int]
     ) -> tuple[FloatArray, CellTotals]:
         """Both of the same codes, in one go."""
-        full: list[FloatArray] = []
-
-        def counted() -> FloatArray:
-            full.append(self.cells(codes, sizes))
-            return full[0][(slice(1, None),) * len(sizes)].ravel()
-
-        totals = self.totals(codes, sizes, counted)
-        return full[0], totals
+        own = [self.drawn.of(np.asarray(each)) for each in codes]
+        return count_with_missing(self.drawn.design, own, sizes, self.drawn.inside)
 
     def pairs(
         self,
@@ -363,7 +345,7 @@ class Designed:
         return binned_between(x[inside], self.drawn.design.weights[inside], edges)
 
     def against_stated(self, codes: NDArray[Any], shares: FloatArray) -> AgainstStated:
-        totals = self.totals([codes], [len(shares)])
+        _, totals = self.cells_and_totals([codes], [len(shares)])
         expected = shares / shares.sum()
         tested = against_stated(expected, totals)
         test = None if tested is None else NamedTest.stated("Rao–Scott test of fit", *tested)

@@ -135,15 +135,14 @@ class CountedTable:
         events = self.counts[:, is_event].sum(axis=1)
         return np.column_stack([events, self.counts.sum(axis=1) - events])
 
-    def shares(self, is_event: Mask, heads: Heads, method: Method) -> list[Share]:
-        return [
+    def shares(self, is_event: Mask, heads: Heads, method: Method) -> tuple[list[Share], Share]:
+        split = self.split(is_event)
+        each = [
             counted_share(value, label, x, x + rest, self.confidence, method)
-            for (value, label), (x, rest) in zip(heads, self.split(is_event).tolist(), strict=True)
+            for (value, label), (x, rest) in zip(heads, split.tolist(), strict=True)
         ]
-
-    def overall(self, is_event: Mask, method: Method) -> Share:
-        x, rest = self.split(is_event).sum(axis=0).tolist()
-        return counted_share("", "everyone counted", x, x + rest, self.confidence, method)
+        x, rest = split.sum(axis=0).tolist()
+        return each, counted_share("", "everyone counted", x, x + rest, self.confidence, method)
 
     def against(self, is_event: Mask, base: int) -> list[Apart | None]:
         split = self.split(is_event)

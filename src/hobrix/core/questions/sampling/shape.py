@@ -97,11 +97,8 @@ class PairTable(Protocol):
     def measures(self, keys: Sequence[str]) -> Mapping[str, MeasureOf]:
         """Those of the measures asked for that are defined here."""
 
-    def shares(self, is_event: Mask, heads: Heads, method: Method) -> list[Share]:
-        """The event's share in each row; ``is_event`` of shape (C,)."""
-
-    def overall(self, is_event: Mask, method: Method) -> Share:
-        """The event's share in all rows together."""
+    def shares(self, is_event: Mask, heads: Heads, method: Method) -> tuple[list[Share], Share]:
+        """The event's share in each row, and in all rows together; ``is_event`` of shape (C,)."""
 
     def against(self, is_event: Mask, base: int) -> list[Apart | None]:
         """Every row against one of them; None for itself."""

@@ -75,10 +75,11 @@ def propose(name: str, source: Source, rows: int | None = None) -> Proposal:
     order such as never < sometimes < always is for the researcher to say.
     """
     if isinstance(source, Measured):
-        return _numeric(name, source.word_values, source.numbers[~np.isnan(source.numbers)], "")
+        is_number = ~np.isnan(source.numbers)
+        present = source.numbers if is_number.all() else source.numbers[is_number]
+        return _numeric(name, source.word_values, present, "")
     tally = _tally(source)
-    present = [source.values[i] for i in np.flatnonzero(tally)]
-    answers, missing, look = _set_aside(present)
+    answers, missing, look = _set_aside([source.values[i] for i in np.flatnonzero(tally)])
     numbers = [as_number(value) for value in answers]
     if (dates := _dates(name, answers, missing)) is not None:
         return dates
@@ -86,9 +87,9 @@ def propose(name: str, source: Source, rows: int | None = None) -> Proposal:
         variable = Variable(name=name, kind="nominal", missing=missing)
         return Proposal(variable, "no answers", (Look(text="No row has an answer."),))
     if all(number is not None for number in numbers) and not any(map(_is_code, answers)):
-        return _numerals(name, source, answers, missing, look)
+        return _numerals(name, answers, missing, look)
     answered = int(tally.sum()) if rows is None else rows
-    return _words(name, source, answers, missing, look, answered)
+    return _words(name, answers, missing, look, answered)
 
 
 def _dates(name: str, answers: Sequence[str], missing: tuple[MissingCode, ...]) -> Proposal | None:
@@ -175,9 +176,15 @@ def _whole_counts(source: Source) -> bool:
     return whole and len(numbers) > 1
 
 
+# So many values are counted faster one after the other.
+_FEW = 12
+
+
 def _tally(source: Coded) -> np.ndarray:
     """Rows of each value, shape (values,)."""
     codes, many = source.codes, len(source.values)
+    if many <= _FEW:
+        return np.array([np.count_nonzero(codes == i) for i in range(many)], dtype=np.int64)
     if codes.dtype.itemsize > 2:
         return np.bincount(codes[codes >= 0], minlength=many)
     # Read as numbers without a sign, -1 is the largest there is, behind all values.
@@ -205,7 +212,6 @@ def _set_aside(values: Sequence[str]) -> tuple[list[str], tuple[MissingCode, ...
 
 def _numerals(
     name: str,
-    source: Coded,
     answers: list[str],
     missing: tuple[MissingCode, ...],
     look: list[Look],
@@ -237,9 +243,7 @@ def _numerals(
     if _is_scale(ordered) or apart:
         reason = f"{len(ordered)} whole numbers from {ordered[0]} to {ordered[-1]}: read as codes"
         return Proposal(_categorical(name, ordered, missing), reason, tuple(look))
-    codes = [float(value) for value in ordered]
-    counts = _tally(source)[[source.values.index(value) for value in ordered]]
-    proposal = _numeric(name, (), np.repeat(codes, counts), "")
+    proposal = _numeric(name, (), np.array([float(value) for value in ordered]), "")
     variable = proposal.variable.model_copy(update={"missing": missing})
     return Proposal(variable, proposal.reason, (*look, *proposal.to_look_at))
 
@@ -272,7 +276,6 @@ def _is_scale(ordered: Sequence[str]) -> bool:
 
 def _words(
     name: str,
-    source: Coded,
     answers: list[str],
     missing: tuple[MissingCode, ...],
     look: list[Look],
@@ -287,7 +290,7 @@ def _words(
         look.append(Look(text=f"{_listed(words)} {verb} among numbers: taken as missing."))
         missing += tuple(MissingCode(value=value) for value in words)
         numerals = [value for value in answers if value not in words]
-        return _numerals(name, source, numerals, missing, look)
+        return _numerals(name, numerals, missing, look)
     look += [
         Look(text=text, values=others, asks="is_same") for text, others in twins_in_words(answers)
     ]

@@ -90,13 +90,13 @@ def _as_utf8(data: bytes, encoding: str | None) -> tuple[bytes, str]:
 
     Works on bytes, since a text of several hundred megabytes is better not held twice.
     """
-    if encoding is None:
-        encoding = _detect_encoding(data)
+    is_told = encoding is not None
+    encoding = encoding or _detect_encoding(data)
     if encoding == "utf-8-sig" and data.startswith(_BOM):
         data = data[len(_BOM) :]
     if encoding not in ("utf-8", "utf-8-sig"):
         data = _decoded(data, encoding).encode()
-    elif not data.isascii():
+    elif (is_told or encoding == "utf-8-sig") and not data.isascii():
         _decoded(data, "utf-8")
     if b"\r" in data:
         data = data.replace(b"\r\n", b"\n").replace(b"\r", b"\n")

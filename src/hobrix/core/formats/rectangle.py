@@ -1,6 +1,7 @@
 """Whether delimited text is well-formed, told by its bytes alone, so that it can be read the fast way."""
 
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -55,38 +56,50 @@ def lines_of_rectangle(raw: bytes, delimiter: str) -> int | None:
     return None if is_inside or expected < 0 else lines
 
 
+@dataclass(frozen=True)
+class _Seen:
+    """What there is of each in a stretch of a file."""
+
+    delimiters: int
+    lines: int
+    blank_lines: int
+    quotes: int
+    empty_cells: int
+
+
 def _plainly(array: NDArray[np.uint8], delimiter: str) -> tuple[int, int, bool] | None:
     """Delimiters, lines and whether a line is blank in a file whose quotes, if it has any, are empty cells ("")
     and nothing else; None for others."""
     starts = range(0, len(array), _IN_CACHE)
     with ThreadPoolExecutor() as pool:
-        found = list(pool.map(lambda start: _look(array, start, delimiter), starts))
-    seen = [each for each in found if each is not None]
-    if len(seen) < len(found):
+        seen = list(pool.map(lambda start: _look(array, start, delimiter), starts))
+    if sum(each.quotes for each in seen) != 2 * sum(each.empty_cells for each in seen):
         return None
-    delimiters, lines = (sum(each[i] for each in seen) for i in (0, 1))
-    return delimiters, lines, any(blank for *_, blank in seen)
+    is_blank = any(each.blank_lines for each in seen)
+    return sum(each.delimiters for each in seen), sum(each.lines for each in seen), is_blank
 
 
-def _look(array: NDArray[np.uint8], start: int, delimiter: str) -> tuple[int, int, bool] | None:
-    """Delimiters and ends of lines in a stretch, and whether a line in it is blank; None where a quote is not
-    that of an empty cell."""
-    # One byte more at either side: where there is none, as if a line ended there.
-    end, stop = np.uint8(ord("\n")), start + _IN_CACHE
-    part = array[max(start - 1, 0) : stop + 1]
-    if start == 0 or stop >= len(array):
-        before, after = [end] * (start == 0), [end] * (stop >= len(array))
-        part = np.concatenate([before, part, after]).astype(np.uint8)
+def _look(array: NDArray[np.uint8], start: int, delimiter: str) -> _Seen:
+    """A blank line and an empty cell belong to the stretch in which they begin."""
+    end, stop = np.uint8(ord("\n")), min(start + _IN_CACHE, len(array))
+    # A byte more before and two behind: where there are none, as if lines ended there.
+    part = array[max(start - 1, 0) : stop + 2]
+    before, after = int(start == 0), max(0, stop + 2 - len(array))
+    if before or after:
+        part = np.concatenate([[end] * before, part, [end] * after]).astype(np.uint8)
     is_end, is_delimiter, is_quote = part == end, part == ord(delimiter), part == ord('"')
-    middle = slice(1, -1)
-    if is_quote.any():
+    quotes, empty_cells = int(np.count_nonzero(is_quote[1:-2])), 0
+    if quotes:
         apart = is_end | is_delimiter
-        opens = apart[:-2] & is_quote[2:]
-        closes = is_quote[:-2] & apart[2:]
-        if np.any(is_quote[middle] & ~(opens | closes)):
-            return None
-    blank = bool(np.any(is_end[middle] & is_end[:-2]))
-    return int(np.count_nonzero(is_delimiter[middle])), int(np.count_nonzero(is_end[middle])), blank
+        empty = apart[:-3] & is_quote[1:-2] & is_quote[2:-1] & apart[3:]
+        empty_cells = int(np.count_nonzero(empty))
+    return _Seen(
+        delimiters=int(np.count_nonzero(is_delimiter[1:-2])),
+        lines=int(np.count_nonzero(is_end[1:-2])),
+        blank_lines=int(np.count_nonzero(is_end[1:-2] & is_end[:-3])),
+        quotes=quotes,
+        empty_cells=empty_cells,
+    )
 
 
 def _quotes_enclose_cells(

@@ -42,8 +42,9 @@ def source_column(cells: pl.Series, *, decimal_comma: bool = False) -> Source:
         if numbers.null_count() > cells.null_count():
             stripped = cells.str.strip_chars()
             numbers = stripped.cast(pl.Float64, strict=False)
-        if _are_measurements(stripped, numbers):
-            return _measured(stripped, numbers)
+        finite = numbers.is_finite().fill_null(value=False)
+        if _are_measurements(stripped, finite):
+            return _measured(stripped, numbers, finite)
     return _stripped(_coded(cells))
 
 
@@ -94,10 +95,13 @@ def texts_of(source: Source) -> pl.Series:
     return cells.zip_with(cells.is_not_null(), words)
 
 
-def _are_measurements(cells: pl.Series, numbers: pl.Series) -> bool:
+def _are_measurements(cells: pl.Series, is_finite: pl.Series) -> bool:
     """Nearly all are numbers, and none is written with a leading zero as codes are."""
-    present = int((cells.is_not_null() & (cells != "")).sum())
-    if int(numbers.is_finite().sum()) <= 0.98 * present:
+    finite = int(is_finite.sum())
+    # Blank cells are looked for only where too few seem to be numbers.
+    if finite <= 0.98 * (len(cells) - cells.null_count()) and finite <= 0.98 * int(
+        (cells != "").sum()
+    ):
         return False
     with_zero = cells.filter(cells.str.starts_with("0").fill_null(value=False))
     return not bool(with_zero.str.contains(r"^0\d").any())
@@ -112,22 +116,23 @@ def _coded(cells: pl.Series) -> Coded:
         distinct = distinct.append(others)
         codes = cells.cast(pl.Enum(distinct))
     dtype = smallest_int(len(distinct))
-    # Physical codes are unsigned and just wide enough; -1 stands for null.
-    narrow = codes.to_physical().cast(_POLARS[dtype]).fill_null(-1)
-    return Coded(codes=narrow.to_numpy(), values=tuple(distinct))
+    # Physical codes have no sign; the highest of them is -1 where it is read with one.
+    physical = codes.to_physical().cast(_UNSIGNED[dtype])
+    filled = physical.fill_null(np.iinfo(dtype).max * 2 + 1)
+    return Coded(codes=filled.to_numpy().view(dtype), values=tuple(distinct))
 
 
-_POLARS: dict[type[np.signedinteger], type[pl.DataType]] = {
-    np.int8: pl.Int8,
-    np.int16: pl.Int16,
-    np.int32: pl.Int32,
+_UNSIGNED: dict[type[np.signedinteger], type[pl.DataType]] = {
+    np.int8: pl.UInt8,
+    np.int16: pl.UInt16,
+    np.int32: pl.UInt32,
 }
 
 
-def _measured(cells: pl.Series, numbers: pl.Series) -> Measured:
-    numbers = numbers.set(~numbers.is_finite().fill_null(value=False), None)
-    if numbers.null_count() == cells.null_count():
+def _measured(cells: pl.Series, numbers: pl.Series, is_finite: pl.Series) -> Measured:
+    if int(is_finite.sum()) == len(cells) - cells.null_count():
         return Measured.of(numbers.fill_null(np.nan).to_numpy())
+    numbers = numbers.set(~is_finite, None)
     words = cells.set(numbers.is_not_null(), None)
     words = words.set(words == "", None)
     coded = _coded(words)

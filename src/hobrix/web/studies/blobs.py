@@ -22,15 +22,16 @@ def pack(source: Source) -> tuple[bytes, str]:
     A line of JSON (layout, types, value list) is followed by the raw arrays, all compressed
     with Zstandard, an open format (RFC 8878).
     """
+    arrays: list[np.ndarray]
     if isinstance(source, Coded):
         head = {"coded": source.codes.dtype.str, "values": source.values}
-        arrays = [source.codes.tobytes()]
+        arrays = [source.codes]
     else:
         head = {"measured": source.words.dtype.str, "values": source.word_values}
-        arrays = [source.numbers.tobytes(), source.words.tobytes()]
+        arrays = [source.numbers, source.words]
     line = json.dumps({**head, "rows": len(source)}).encode()
     line += b" " * (-(len(line) + 1) % 8)  # so that the arrays start aligned
-    raw = line + b"\n" + b"".join(arrays)
+    raw = b"".join([line, b"\n", *(np.ascontiguousarray(each).data for each in arrays)])
     compressed = zstandard.ZstdCompressor(level=_LEVEL).compress(raw)
     return compressed, hashlib.sha256(raw).hexdigest()
 

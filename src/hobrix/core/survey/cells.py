@@ -184,9 +184,11 @@ def count_with_missing(
             both = added_up(design.weights_and_rows, slice(0, n // 2)) + other.result()
     else:
         both = added_up(design.weights_and_rows)
-    n_of: FloatArray = both.imag.sum(axis=0).reshape(shape)
-    complete = (slice(1, None),) * len(sizes)
-    cells = np.arange(many).reshape(shape)[complete].ravel()
-    by = both.real[:, cells]
-    squares = None if design.cluster is not None else added_up(design.squares)[:, cells]
-    return n_of, CellTotals(design, by.sum(axis=0), n_of[complete].ravel(), by, squares)
+
+    # Combinations that have nothing missing.
+    complete = np.arange(many).reshape(shape)[(slice(1, None),) * len(sizes)].ravel()
+    of_each = both.sum(axis=0)
+    n, weighted = of_each.imag, of_each.real[complete]
+    squares = None if design.cluster is not None else added_up(design.squares)[:, complete]
+    totals = CellTotals(design, weighted, n[complete], both.real[:, complete], squares)
+    return n.reshape(shape), totals

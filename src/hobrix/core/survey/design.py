@@ -11,7 +11,7 @@ from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import special
+from scipy import sparse, special
 
 from hobrix.core.logistic.patterns import distinct_rows
 from hobrix.core.survey.replicates import Replicates, Replication, drawn_again, left_out
@@ -129,6 +129,13 @@ class SampleDesign:
         found: FloatArray = self.weights * self.weights
         return found if self.counts is None else found / self.counts
 
+    @cached_property
+    def _in_strata(self) -> sparse.csr_array:
+        """What adds up clusters by stratum, shape (codes of strata, clusters)."""
+        many = len(self.stratum)
+        places = (self.stratum, np.arange(many))
+        return sparse.csr_array((np.ones(many), places), shape=(len(self.per_stratum), many))
+
     @property
     def strata(self) -> int:
         return int(np.count_nonzero(self.per_stratum))
@@ -181,9 +188,7 @@ class SampleDesign:
     def covariance(self, totals: FloatArray) -> FloatArray:
         """Linearised covariance from scores added up by cluster: shape (m, m)."""
         size = self.per_stratum
-        sums = np.stack(
-            [np.bincount(self.stratum, weights=c, minlength=len(size)) for c in totals.T], axis=1
-        )
+        sums = self._in_strata @ totals
         with np.errstate(divide="ignore", invalid="ignore"):
             mean = np.where(size[:, None] > 0, sums / size[:, None], 0.0)
             factor = np.where(size > 1, size / (size - 1.0), 0.0)

@@ -97,6 +97,11 @@ class Shares:
         return cls(totals, np.array(sets, dtype=bool), event)
 
     @cached_property
+    def _kept(self) -> dict[int, tuple[list[tuple[float, float] | None], ...]]:
+        """Contrasts to each reference asked for: levels change only their limits."""
+        return {}
+
+    @cached_property
     def _whole(self) -> FloatArray:
         return self.sets.T.astype(np.float64)
 
@@ -203,12 +208,16 @@ class Shares:
     ) -> list[WeightedComparison]:
         """Every share, or those ``at`` some places, against one of them, by linearisation or, where the design
         says so, by replicates of each measure itself."""
-        gaps = self._contrasts(reference, np.asarray, np.ones_like)
-        ratios = self._contrasts(reference, np.log, lambda p: 1 / p)
-        odds = self._contrasts(reference, special.logit, lambda p: 1 / (p * (1 - p)))
+        if reference not in self._kept:
+            self._kept[reference] = (
+                self._contrasts(reference, np.asarray, np.ones_like),
+                self._contrasts(reference, np.log, lambda p: 1 / p),
+                self._contrasts(reference, special.logit, lambda p: 1 / (p * (1 - p))),
+            )
+        scales = self._kept[reference]
         found = []
         for i in range(len(self.sets)) if at is None else at:
-            gap, ratio, of_odds = gaps[i], ratios[i], odds[i]
+            gap, ratio, of_odds = (of_each[i] for of_each in scales)
             assert gap is not None
             t, p, ci = self._tested(*gap, confidence)
             both = float(self.covariance([i, reference])[0, 1])

@@ -134,7 +134,7 @@ def weighted_table(totals: CellTotals, rows: int, columns: int) -> WeightedTable
     v_0 = np.kron(
         np.diag(r[:-1]) - np.outer(r[:-1], r[:-1]), np.diag(c[:-1]) - np.outer(c[:-1], c[:-1])
     )
-    deffs = np.asarray(linalg.eigvals(linalg.solve(v_0 / n, v_h)).real, dtype=np.float64)
+    deffs = np.real(np.linalg.eigvals(np.linalg.solve(v_0 / n, v_h)))
     with np.errstate(divide="ignore", invalid="ignore"):
         z = gaps / np.sqrt(np.diag(every)).reshape(rows, columns)
     z[~np.isfinite(z)] = 0.0

@@ -17,6 +17,8 @@ from hobrix.core.logistic.fit import Fit, NotFinite
 from hobrix.core.logistic.patterns import FloatArray, Patterns
 
 Why = Literal["diverges", "boundary"]
+# Of the largest eigenvalue: below it, patterns may leave a direction out.
+_REACHES = 1e-9
 
 
 class NoEstimate(Exception):
@@ -119,4 +121,10 @@ def _diverges(data: Patterns) -> bool:
     scale = np.abs(data.design).max(axis=0)
     scale[scale == 0] = 1.0
     x = data.design / scale
-    return bool(Cone(-x[none], np.unique(x[~none], axis=0)).strict().any())
+    # A direction that leaves all patterns with an event as they are is at right angles to them: where these
+    # reach everywhere, there is none, and no linear programme is needed.
+    with_event = x[~none]
+    reach = np.linalg.eigvalsh(with_event.T @ with_event)
+    if reach[0] > _REACHES * reach[-1]:
+        return False
+    return bool(Cone(-x[none], np.unique(with_event, axis=0)).strict().any())

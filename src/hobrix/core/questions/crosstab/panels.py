@@ -14,7 +14,7 @@ from hobrix.core.questions.estimates import NamedTest
 from hobrix.core.questions.groups import is_whole, mcnemar_of
 from hobrix.core.questions.lens import Found
 from hobrix.core.questions.pair_checks import needed_check
-from hobrix.core.questions.sampling.designed import WeightedPairTable
+from hobrix.core.questions.sampling.designed_table import WeightedPairTable
 from hobrix.core.questions.sampling.each_row import CountedTable
 from hobrix.core.questions.thresholds import MAPPED, POORLY_MAPPED
 from hobrix.core.tables import (

@@ -13,7 +13,7 @@ from hobrix.core.questions.groups import groups_of
 from hobrix.core.questions.marks import marks_of
 from hobrix.core.questions.pair import Pair
 from hobrix.core.questions.sampling import PairTable
-from hobrix.core.questions.sampling.designed import WeightedPairTable
+from hobrix.core.questions.sampling.designed_table import WeightedPairTable
 from hobrix.core.questions.sampling.each_row import CountedTable
 from hobrix.core.survey.shares import WeightedShare
 from hobrix.core.tables import independence

@@ -88,6 +88,9 @@ def test_ninety_nine_among_ages_is_only_pointed_out() -> None:
         ([*range(18, 60), 98, 99], ["98", "99"]),
         ([-9, -8, *range(18, 60), 999], ["-9", "-8", "999"]),
         ([*range(60, 98), 98, 99], []),
+        # An answer that happens to be such a number does not hide a code beyond it.
+        ([-1, *range(16, 89), 999], ["-1", "999"]),
+        ([*range(16, 89), 98, 998, 999], ["998", "999"]),
         # Changes may be below 0, and far below 0 nothing stands out above.
         ([-9, -4.5, *range(10, 30)], []),
         ([-9, *range(-40, -9)], []),

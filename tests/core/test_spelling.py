@@ -61,6 +61,20 @@ def test_yes_and_no_in_several_ways_get_their_event_once_they_are_two_answers() 
     assert (after.event, after.reference) == (("Yes",), "no")
 
 
+def test_only_what_is_named_is_made_one_and_what_was_said_to_differ_stays() -> None:
+    proposed = propose("town", WRITTEN).variable
+    differ = {"step": "count_as_answer", "variables": ["town"], "values": ["port "]}
+    one = {"step": "one_spelling", "variable": "town", "values": ["vale"]}
+    state = replay([proposed], [STEP.validate_python(step) for step in (differ, one)])
+    after = state.variables["town"]
+    # “VALE” is another spelling of the same answer.
+    assert [c.value for c in after.categories] == ["Vale", "Port", "port ", "Estuary"]
+    assert state.decided["town"] == {"port ", "vale", "VALE"}
+    assert STEP.validate_python(one).words("Town") == (
+        "Town: “vale” made one with what differs from it only in capitals or blanks"
+    )
+
+
 def test_newer_data_with_another_spelling_are_made_one_as_well() -> None:
     first = propose("town", Coded(np.array([0, 1], np.int8), ("Vale", "Port"))).variable
     newer = complete(first, Table({"town": WRITTEN}, 18))

@@ -6015,7 +6015,8 @@ export interface components {
         };
         /**
          * OneSpelling
-         * @description Answers that differ only in capitals or blanks are one: the first of them.
+         * @description Answers that differ only in capitals or blanks are one, the first of them: all such answers or, where
+         *     ``values`` are named, these and what else is the same as they.
          */
         OneSpelling: {
             /**
@@ -6023,6 +6024,11 @@ export interface components {
              * @enum {string}
              */
             step: "one_spelling";
+            /**
+             * Values
+             * @default []
+             */
+            values: string[];
             /** Variable */
             variable: string;
         };

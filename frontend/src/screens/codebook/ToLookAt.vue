@@ -9,8 +9,6 @@ const props = defineProps<{ entry: Entry; looks: Look[]; mayChange: boolean }>()
 const emit = defineEmits<{ step: [step: Step] }>()
 
 const variables = computed(() => [props.entry.variable.name])
-/** One click makes all of them one, so it stands behind the last. */
-const lastTwins = computed(() => props.looks.filter(({ asks }) => asks === 'is_same').at(-1))
 
 function noAnswers(values: string[]) {
   const codes = values.map((value) => ({ value, label: '' }))
@@ -25,7 +23,7 @@ function answers(values: string[]) {
 <template>
   <div v-if="looks.length" class="looks">
     <div v-for="look in looks" :key="look.text" class="look">
-      {{ look.text }}
+      <span class="text">{{ look.text }}</span>
       <span v-if="mayChange && look.asks === 'is_answer'" class="choices">
         <button
           class="act"
@@ -51,9 +49,10 @@ function answers(values: string[]) {
           They differ
         </button>
         <button
-          v-if="look === lastTwins && entry.spelled_twice.length"
+          v-if="entry.spelled_twice.length"
           class="act"
-          @click="emit('step', oneSpelling(entry.variable.name))"
+          :aria-label="`${look.values.join(', ')}: the same answer`"
+          @click="emit('step', oneSpelling(entry.variable.name, look.values))"
         >
           Make them one
         </button>
@@ -66,7 +65,12 @@ function answers(values: string[]) {
 .look {
   color: var(--care);
 }
+/* Blanks are what some answers differ in. */
+.text {
+  white-space: pre-wrap;
+}
 .choices {
+  margin-left: 0.4em;
   display: inline-flex;
   gap: 14px;
 }

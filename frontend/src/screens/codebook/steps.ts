@@ -19,9 +19,9 @@ export function describe(variable: string, changes: Partial<Describe>): Step {
   }
 }
 
-/** Answers that differ only in capitals or blanks are one. */
-export function oneSpelling(variable: string): Step {
-  return { step: 'one_spelling', variable }
+/** Answers that differ only in capitals or blanks from these are one with them. */
+export function oneSpelling(variable: string, values: string[]): Step {
+  return { step: 'one_spelling', variable, values }
 }
 
 /** A name that no variable has yet: "age_band", "age_band_2", … */

@@ -357,19 +357,21 @@ def _numeric(name: str, words: Sequence[str], numbers: np.ndarray, reason: str) 
 
 def _outside(numbers: np.ndarray) -> list[float]:
     """Reserved numbers at either end that are far from all others, or below 0 where no other is."""
+    top: list[float] = []
     above: list[float] = []
     below: list[float] = []
     others = numbers
     while others.size and (high := float(others.max())) in _RESERVED_NUMBERS and high > 0:
-        above.append(high)
+        top.append(high)
         others = others[others < high]
+        # As many as stand far from what is left: an age of 88 below 999 is an age.
+        if others.size and high > 1.2 * others.max():
+            above = list(top)
     while others.size and (low := float(others.min())) in _RESERVED_NUMBERS and low < 0:
         below.append(low)
         others = others[others > low]
     if not others.size:
         return []
-    if above and above[-1] <= 1.2 * others.max():
-        above = []
     if others.min() < 0:
         below = []
     return sorted([*below, *above])

@@ -23,7 +23,7 @@ from hobrix.core.data.column import (
 )
 from hobrix.core.data.date_steps import OfDates, check_dates, made_of_dates
 from hobrix.core.data.inference import with_event
-from hobrix.core.data.spelling import spelled_once, spelled_twice
+from hobrix.core.data.spelling import spelled_once, twins_among
 from hobrix.core.data.steps import (
     Band,
     Calculate,
@@ -100,8 +100,8 @@ def apply(state: Prepared, step: Step) -> Prepared:
             return _with(state, *changed, decided=step.values)
         case OneSpelling():
             variable = _known(state, step.variable)
-            twins = [twin.value for twin, _ in spelled_twice(variable)]
-            return _with(state, with_event(spelled_once(variable)), decided=twins)
+            twins = twins_among(variable, step.values)
+            return _with(state, with_event(spelled_once(variable, step.values)), decided=twins)
         case _:
             return _made(state, step)
 

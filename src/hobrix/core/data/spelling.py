@@ -26,9 +26,20 @@ def spelled_twice(variable: Variable) -> tuple[tuple[Category, Category], ...]:
     return tuple(twins)
 
 
-def spelled_once(variable: Variable) -> Variable:
-    """Each answer with its other spellings; the event and the reference move along."""
-    into = {twin.value: before.value for twin, before in spelled_twice(variable)}
+def twins_among(variable: Variable, values: Sequence[str]) -> dict[str, str]:
+    """Other spellings, each with the answer it is one of: of all answers or, where some ``values`` are named, of
+    what these spell."""
+    asked = {plainly(value) for value in values}
+    return {
+        twin.value: before.value
+        for twin, before in spelled_twice(variable)
+        if not asked or plainly(twin.value) in asked
+    }
+
+
+def spelled_once(variable: Variable, values: Sequence[str] = ()) -> Variable:
+    """Each answer with its other spellings (``twins_among``); the event and the reference move along."""
+    into = twins_among(variable, values)
     if not into:
         return variable
     event = dict.fromkeys(into.get(value, value) for value in variable.event)

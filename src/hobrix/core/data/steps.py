@@ -85,16 +85,21 @@ class DeclareMissing(Frozen):
 
 
 class OneSpelling(Frozen):
-    """Answers that differ only in capitals or blanks are one: the first of them."""
+    """Answers that differ only in capitals or blanks are one, the first of them: all such answers or, where
+    ``values`` are named, these and what else is the same as they."""
 
     step: Literal["one_spelling"] = "one_spelling"
     variable: str
+    values: tuple[str, ...] = ()
 
     def touches(self) -> tuple[str, ...]:
         return (self.variable,)
 
     def words(self, title: str) -> str:
-        return f"{title}: answers that differ only in capitals or blanks made one"
+        if len(self.values) == 1:
+            return f"{title}: “{self.values[0]}” made one with what differs from it only in capitals or blanks"
+        many = f"{len(self.values)} " if self.values else ""
+        return f"{title}: {many}answers that differ only in capitals or blanks made one"
 
 
 class CountAsAnswer(Frozen):

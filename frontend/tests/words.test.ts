@@ -124,6 +124,12 @@ describe('the first questions', () => {
     const [sex, heard] = [entry('sex', ['m', 'f']), entry('heard', ['yes', 'no'])]
     expect(asked(sex, entry('town', ['a', 'b', 'c']), heard)[1]).toEqual(['heard', 'town'])
   })
+  it('are rather about 0 and 1 than about two words', () => {
+    const codes = [0, 1].map((value) => ({ value: String(value), label: String(value) }))
+    const ill = entry('ill', [], { categories: codes })
+    const notes = entry('notes', ['called back', 'said later'])
+    expect(asked(entry('town', ['a', 'b', 'c']), ill, notes)[0]).toEqual(['ill', undefined])
+  })
   it('are not about text', () => {
     expect(asked(entry('name', [], { kind: 'text' }))).toEqual([])
     expect(asked(entry('age', [], { kind: 'numeric' }))).toEqual([['age', undefined]])

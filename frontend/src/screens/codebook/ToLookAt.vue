@@ -67,10 +67,10 @@ function answers(values: string[]) {
 }
 /* Blanks are what some answers differ in. */
 .text {
+  margin-right: 0.4em;
   white-space: pre-wrap;
 }
 .choices {
-  margin-left: 0.4em;
   display: inline-flex;
   gap: 14px;
 }

@@ -97,7 +97,7 @@ class OneSpelling(Frozen):
 
     def words(self, title: str) -> str:
         if len(self.values) == 1:
-            return f"{title}: “{self.values[0]}” made one with what differs from it only in capitals or blanks"
+            return f"{title}: “{self.values[0]}” is another spelling of the same answer"
         many = f"{len(self.values)} " if self.values else ""
         return f"{title}: {many}answers that differ only in capitals or blanks made one"
 

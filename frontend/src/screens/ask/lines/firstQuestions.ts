@@ -10,6 +10,10 @@ interface Example {
 const between = (from: number, to: number) => (variable: Variable) =>
   isCategorical(variable) && variable.categories.length >= from && variable.categories.length <= to
 
+/** 0 and 1, which stand for whether something is so. */
+const isOnOrOff = ({ categories }: Variable) =>
+  categories.length === 2 && categories.every(({ value }) => value === '0' || value === '1')
+
 export function firstQuestions(variables: readonly Variable[]): Example[] {
   const categorical = variables.filter(isCategorical)
   // Of a typed table of two, columns are the outcome; and questionnaires begin with who people are.
@@ -17,6 +21,7 @@ export function firstQuestions(variables: readonly Variable[]): Example[] {
   const outcome =
     variables.find((each) => each.event.length) ??
     last ??
+    categorical.filter(isOnOrOff).at(-1) ??
     variables.filter(between(2, 2)).at(-1) ??
     variables.find(between(3, 12))
   if (!outcome) {

@@ -189,7 +189,7 @@ def _nothing_but_the_share(data: Patterns, scale: FloatArray) -> FloatArray:
     """The estimate of the model with an intercept only, where the first column is one."""
     b = np.zeros(data.design.shape[1])
     events, trials = float(data.events.sum()), float(data.trials.sum())
-    if 0 < events < trials and np.all(data.design[:, 0] == 1):
+    if 0 < events < trials and data.has_intercept:
         b[0] = scale[0] * math.log(events / (trials - events))
     return b
 

@@ -76,6 +76,15 @@ class Patterns:
         return np.asarray(np.sum(in_stretches(of, len(self.design)), axis=0))
 
     @cached_property
+    def has_intercept(self) -> bool:
+        """Whether the first column is 1 everywhere."""
+
+        def of(rows: slice) -> bool:
+            return bool(np.all(self.design[rows, 0] == 1))
+
+        return self.design.shape[1] > 0 and all(in_stretches(of, len(self.design)))
+
+    @cached_property
     def scaling(self) -> tuple[FloatArray, FloatArray]:
         """What to take off each column and to divide it by, so that values of 1e12 do no harm.
 
@@ -84,7 +93,7 @@ class Patterns:
         """
         n, size = len(self.design), np.sqrt(np.diag(self.squares) / len(self.design))
         shift = np.zeros(self.design.shape[1])
-        if len(size) and np.all(self.design[:, 0] == 1):
+        if self.has_intercept:
             mean = self.squares[0] / n
             far = mean**2 > (1 - 1 / _OFF_CENTRE**2) * size**2
             far[0] = False
@@ -101,7 +110,7 @@ class Patterns:
             return None
         # Side by side, they are gone through many times.
         sides = map(np.ascontiguousarray, (self.events[::step], self.trials[::step]))
-        return Patterns(self.design[::step].copy(order="F"), *sides)
+        return Patterns(self.design[::step].copy(), *sides)
 
 
 def sums(place: NDArray[np.signedinteger], values: FloatArray | None, size: int) -> FloatArray:

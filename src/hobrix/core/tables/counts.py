@@ -11,6 +11,8 @@ FloatArray = NDArray[np.float64]
 # Rows that are counted together.
 _IN_CACHE = 65_536
 Codes = NDArray[np.signedinteger]
+# Up to how many cells a type tells apart.
+_HOLDS = {kind: np.iinfo(kind).max for kind in (np.int8, np.int16, np.int32, np.int64)}
 
 
 def count_table(
@@ -53,7 +55,9 @@ def count_table(
 def combination_of(codes: Sequence[Codes], shape: Sequence[int]) -> NDArray[np.signedinteger]:
     """The place of each row in a table as ``count_table`` gives it, in the narrowest type: rows pass through it
     fastest."""
-    place: NDArray[Any] = codes[0].astype(np.int16 if prod(shape) <= 32767 else np.int64)
+    cells = prod(shape)
+    narrow = next(kind for kind, most in _HOLDS.items() if cells <= most)
+    place: NDArray[Any] = codes[0].astype(narrow)
     place += 1
     for code, size in zip(codes[1:], shape[1:], strict=True):
         place *= size

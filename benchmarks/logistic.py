@@ -58,7 +58,7 @@ def run(rows: int = ROWS, usual_rows: int = USUAL) -> None:
     x, y = mixed(rows)
     mine, theirs = ours(x, y), library(x, y)
     assert np.allclose(mine, theirs, rtol=1e-6)
-    times = best_of({"ours": lambda: ours(x, y), "library": lambda: library(x, y)}, rounds=3)
+    times = best_of({"ours": lambda: ours(x, y), "library": lambda: library(x, y)}, rounds=7)
     told("Mixed columns", f"{rows:,} rows x {x.shape[1]}", times, 4)
     print(
         f"  memory beyond the data: {peak('ours', rows):,.0f} MB, library {peak('library', rows):,.0f} MB"

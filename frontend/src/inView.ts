@@ -7,7 +7,7 @@ export const useInView = defineStore('in view', () => {
 
   /** Where a screen of a study leads: to the data set in view, if it is one of data sets. */
   function placeOf(screen: string, study: string) {
-    const dataset = ['ask', 'compare', 'report'].includes(screen) ? undefined : byStudy[study]
+    const dataset = ['data', 'codebook'].includes(screen) ? byStudy[study] : undefined
     return { name: screen, params: { study, ...(dataset && { dataset }) } }
   }
 

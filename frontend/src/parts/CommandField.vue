@@ -6,6 +6,7 @@ import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router'
 import { useCodebook, useDatasets, useQuestions, useStudies } from '@/api/queries'
 import { useInView } from '@/inView'
 import { questionInWords } from '@/screens/ask/words'
+import { SCREENS } from '@/screens/names'
 import { useCommandField } from './commandField'
 import { focusWhenShown } from './focus'
 import { titleOf } from './kinds'
@@ -38,8 +39,7 @@ const commands = computed<Command[]>(() => {
   const here = study.value
   const found: Command[] = []
   if (here) {
-    const screens = { ask: 'Ask', codebook: 'Codebook', data: 'Data' }
-    for (const [name, text] of Object.entries(screens))
+    for (const [name, text] of Object.entries({ ...SCREENS, people: 'People' }))
       found.push({ text, group: 'Screen', to: inView.placeOf(name, here) })
     for (const saved of questions.data.value ?? [])
       found.push({

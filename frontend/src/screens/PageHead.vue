@@ -13,6 +13,7 @@ import { useInView } from '@/inView'
 import { useCommandField } from '@/parts/commandField'
 import { useLooks } from '@/looks'
 import { useNotices } from '@/notices'
+import { SCREENS } from './names'
 import WhoIsHere from './people/WhoIsHere.vue'
 
 defineProps<{ studyName?: string; studyId?: string; here?: Here[] }>()
@@ -23,13 +24,6 @@ const shown = computed(() => {
   const name = String(route.name ?? '')
   return ['bring', 'made'].includes(name) ? 'data' : name
 })
-const screens = {
-  data: 'Data',
-  codebook: 'Codebook',
-  ask: 'Ask',
-  compare: 'Compare',
-  report: 'Report',
-}
 const session = useSession()
 const field = useCommandField()
 const inView = useInView()
@@ -56,7 +50,7 @@ async function signOut() {
     <span v-if="studyName" class="study" :title="studyName">{{ studyName }}</span>
     <nav v-if="studyId" class="screens" aria-label="Screens of the study">
       <router-link
-        v-for="(words, name) in screens"
+        v-for="(words, name) in SCREENS"
         :key="name"
         :to="inView.placeOf(name, studyId)"
         class="screen"

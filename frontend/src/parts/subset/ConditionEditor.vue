@@ -5,6 +5,7 @@ import { computed, onMounted, ref } from 'vue'
 import type { Condition, Entry } from '@/api/types'
 import { count, short } from '@/design/numbers'
 import ErrorNote from '@/parts/ErrorNote.vue'
+import { enterInField } from '@/parts/enterInField'
 import { focusWhenShown } from '@/parts/focus'
 import { isCategorical, titleOf } from '@/parts/kinds'
 
@@ -62,7 +63,12 @@ function keep() {
 </script>
 
 <template>
-  <form ref="form" class="editor" @submit.prevent="keep" @keydown.enter.prevent="keep">
+  <form
+    ref="form"
+    class="editor"
+    @submit.prevent="keep"
+    @keydown.enter="enterInField($event, keep)"
+  >
     <p class="heading">{{ titleOf(variable) }}</p>
     <div v-if="isCategorical(variable)" class="answers">
       <label v-for="(category, i) in variable.categories" :key="category.value" class="answer">

@@ -4,6 +4,7 @@ import { onMounted, ref } from 'vue'
 
 import type { Entry } from '@/api/types'
 import { count } from '@/design/numbers'
+import { enterInField } from '@/parts/enterInField'
 import { focusWhenShown } from '@/parts/focus'
 
 const props = defineProps<{
@@ -43,7 +44,7 @@ function n(at: number): string {
     ref="form"
     class="choices"
     @submit.prevent="emit('done')"
-    @keydown.enter.prevent="emit('done')"
+    @keydown.enter="enterInField($event, () => emit('done'))"
   >
     <fieldset>
       <legend class="heading">{{ heading }}</legend>

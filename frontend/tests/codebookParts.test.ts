@@ -145,7 +145,10 @@ describe('what is no answer', () => {
 
   it('is listed with its reason and its rows, blanks without a way to make them answers', () => {
     const list = show()
-    expect(list.findAll('.code').map((code) => code.text())).toEqual(['blank4', '9910 is an answer'])
+    expect(list.findAll('.code').map((code) => code.text())).toEqual([
+      'blank4',
+      '9910 is an answer',
+    ])
     expect(show(entry('ill', ['No', 'Yes'])).text()).toContain('Every row has an answer.')
   })
 

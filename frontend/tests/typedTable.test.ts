@@ -91,7 +91,7 @@ describe('a typed table', () => {
   })
 
   it('shows why the server refuses it, and keeps what was typed', async () => {
-    api.POST.mockRejectedValue(new Error('Two rows are called “River”.'))
+    api.POST.mockRejectedValueOnce(new Error('Two rows are called “River”.'))
     const form = show()
     await at(form, 1, 1).setValue('5')
     await form.find('form').trigger('submit')

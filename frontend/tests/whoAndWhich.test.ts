@@ -130,7 +130,7 @@ describe('those set aside', () => {
   })
 
   it('say why they cannot be shown', async () => {
-    api.POST.mockRejectedValue(new Error('The data are away.'))
+    api.POST.mockRejectedValueOnce(new Error('The data are away.'))
     show(SetAsidePanel, 'crosstab')
     await flushPromises()
     expect(document.body.textContent).toContain('The data are away.')

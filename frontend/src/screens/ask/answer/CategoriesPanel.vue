@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Categories as this question uses them: left out, combined, reordered, missing as a category. */
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 
 import type { Entry, Schemas } from '@/api/types'
 import { isCategorical, labelOf, titleOf } from '@/parts/kinds'
@@ -18,6 +18,9 @@ const entries = computed(() =>
     return entry && isCategorical(entry.variable) ? [entry] : []
   }),
 )
+watch(entries, (now) => now.forEach(({ variable }) => (chosen.value[variable.name] ??= [])), {
+  immediate: true,
+})
 const known = computed(() => answer.value.question.options.categories)
 const NOTHING: Recast = { leave_out: [], combine: [], order: [], missing: false }
 const of = (name: string): Recast => ({ ...NOTHING, ...known.value[name] })
@@ -64,12 +67,7 @@ function move(entry: Entry, value: string, by: number) {
       <ul>
         <li v-for="value in shown(entry)" :key="value">
           <label
-            ><input
-              v-model="chosen[entry.variable.name]"
-              type="checkbox"
-              :value="value"
-              @vue:before-mount="chosen[entry.variable.name] ??= []"
-            />
+            ><input v-model="chosen[entry.variable.name]" type="checkbox" :value="value" />
             <span :class="{ out: of(entry.variable.name).leave_out.includes(value) }">{{
               labelOf(entry.variable, value)
             }}</span></label

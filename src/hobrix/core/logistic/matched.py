@@ -217,10 +217,12 @@ def _over_choices(group: _Group, b: FloatArray) -> tuple[FloatArray, FloatArray,
         stays, w = (i - sizes)[:, None] / i, (sizes / i)[:, None] * weight[:, i - 1]
         value_, first_, second_ = value[before], first[before], second[before]
         crossed = x[:, :, None] * first_[:, :, None, :]
-        outer = (x[:, :, None] * x[:, None, :]) * value_[:, :, None, None]
-        second[now] = stays[:, :, None, None] * second[now] + w[:, :, None, None] * (
-            second_ + crossed + np.swapaxes(crossed, 2, 3) + outer
-        )
+        more = crossed + np.swapaxes(crossed, 2, 3)
+        more += second_
+        more += (x[:, :, None] * x[:, None, :]) * value_[:, :, None, None]
+        more *= w[:, :, None, None]
+        second[now] *= stays[:, :, None, None]
+        second[now] += more
         first[now] = stays[:, :, None] * first[now] + w[:, :, None] * (
             first_ + x * value_[:, :, None]
         )

@@ -188,7 +188,8 @@ def count_with_missing(
     # Combinations that have nothing missing.
     complete = np.arange(many).reshape(shape)[(slice(1, None),) * len(sizes)].ravel()
     of_each = both.sum(axis=0)
-    n, weighted = of_each.imag, of_each.real[complete]
+    counts: FloatArray = of_each.imag
+    weighted: FloatArray = of_each.real[complete]
     squares = None if design.cluster is not None else added_up(design.squares)[:, complete]
-    totals = CellTotals(design, weighted, n[complete], both.real[:, complete], squares)
-    return n.reshape(shape), totals
+    totals = CellTotals(design, weighted, counts[complete], both.real[:, complete], squares)
+    return counts.reshape(shape), totals

@@ -7,6 +7,10 @@ BIN := $(VENV)/bin
 HOBRIX_HOME ?= $(CURDIR)/var
 export HOBRIX_HOME
 export DJANGO_SETTINGS_MODULE ?= hobrix.web.config.settings
+# Compiled modules are kept, or every process of the server and of the tests would compile them again.
+unexport PYTHONDONTWRITEBYTECODE
+# What checks the front end makes much that is soon thrown away.
+export NODE_OPTIONS ?= --max-semi-space-size=64
 NPM := npm --prefix frontend
 # Named here, since there it goes before the environment.
 PYTEST_WEB := $(BIN)/pytest --ds=hobrix.web.config.settings_test
@@ -32,7 +36,7 @@ $(VENV)/run.stamp: requirements/run.txt pyproject.toml
 	touch $@
 
 $(VENV)/dev.stamp: requirements/dev.txt $(VENV)/run.stamp
-	$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements/dev.txt
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-compile --require-hashes -r requirements/dev.txt
 	touch $@
 
 frontend/node_modules/.package-lock.json: frontend/package-lock.json

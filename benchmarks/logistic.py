@@ -1,9 +1,9 @@
 """Logistic models beside those of a general-purpose library, in one run: a million rows of mixed
 columns, a million rows of categorical terms, and the whole answer on a survey of usual size."""
 
-import subprocess
-import sys
+import tracemalloc
 import warnings
+from collections.abc import Callable
 from functools import partial
 
 import numpy as np
@@ -44,14 +44,13 @@ def library(x: np.ndarray, y: np.ndarray) -> np.ndarray:
     return np.concatenate([found.params, found.bse])
 
 
-def peak(which: str, rows: int) -> float:
-    """Megabytes taken at most beyond the data, in a process of its own that only fits this."""
-    code = (
-        f"from benchmarks import logistic as b; import tracemalloc; x, y = b.mixed({rows}); "
-        f"tracemalloc.start(); b.{which}(x, y); print(tracemalloc.get_traced_memory()[1] / 1e6)"
-    )
-    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
-    return float(done.stdout)
+def peak(work: Callable[[], object]) -> float:
+    """Megabytes taken at most beyond what was there before."""
+    tracemalloc.start()
+    work()
+    most = tracemalloc.get_traced_memory()[1]
+    tracemalloc.stop()
+    return most / 1e6
 
 
 def run(rows: int = ROWS, usual_rows: int = USUAL) -> None:
@@ -60,9 +59,8 @@ def run(rows: int = ROWS, usual_rows: int = USUAL) -> None:
     assert np.allclose(mine, theirs, rtol=1e-6)
     times = best_of({"ours": lambda: ours(x, y), "library": lambda: library(x, y)}, rounds=7)
     told("Mixed columns", f"{rows:,} rows x {x.shape[1]}", times, 4)
-    print(
-        f"  memory beyond the data: {peak('ours', rows):,.0f} MB, library {peak('library', rows):,.0f} MB"
-    )
+    most = {name: peak(partial(fit, x, y)) for name, fit in (("ours", ours), ("library", library))}
+    print(f"  memory beyond the data: {most['ours']:,.0f} MB, library {most['library']:,.0f} MB")
     categorical(rows)
     usual(usual_rows, rows)
 

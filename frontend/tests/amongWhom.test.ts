@@ -2,28 +2,21 @@
 import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { flushPromises, mount } from '@vue/test-utils'
 import { createPinia } from 'pinia'
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { defineComponent, h, ref } from 'vue'
 import { createVuetify } from 'vuetify'
 
 import type { DataSet, Study, Subset } from '@/api/types'
 import AmongPicker from '@/parts/subset/AmongPicker.vue'
+import { api } from './api'
 import { entry } from './entries'
 
-const api = vi.hoisted(() => ({ GET: vi.fn(), POST: vi.fn(), DELETE: vi.fn() }))
-vi.mock('@/api/client', async (original) => ({
-  ...(await original<object>()),
-  client: api,
-  unwrap: (call: Promise<unknown>) => call,
-}))
 const kept: { id: string; name: string; rule: Subset }[] = []
 beforeEach(() => {
   kept.length = 0
-  for (const call of Object.values(api)) call.mockReset()
   api.GET.mockImplementation(() => Promise.resolve([...kept]))
   api.POST.mockResolvedValue({ rows: 1830, of: 2412 })
 })
-afterEach(() => document.body.replaceChildren())
 
 const codebook = [
   entry('ill', ['No', 'Yes'], { label: 'Illness' }),

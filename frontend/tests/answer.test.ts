@@ -12,14 +12,8 @@ import LensTabs from '@/screens/ask/answer/LensTabs.vue'
 import PanelBox from '@/screens/ask/answer/PanelBox.vue'
 import SampleBar from '@/screens/ask/answer/SampleBar.vue'
 import UnreadSlots from '@/screens/ask/sentence/UnreadSlots.vue'
+import { api } from './api'
 import { cellsOf, sent, show } from './asked'
-
-const api = vi.hoisted(() => ({ GET: vi.fn(), POST: vi.fn(), DELETE: vi.fn() }))
-vi.mock('@/api/client', async (original) => ({
-  ...(await original<object>()),
-  client: api,
-  unwrap: (call: Promise<unknown>) => call,
-}))
 
 type Call = {
   params: { path: { panel: string } }
@@ -27,7 +21,6 @@ type Call = {
   signal: AbortSignal
 }
 beforeEach(() => {
-  for (const call of Object.values(api)) call.mockReset()
   api.POST.mockImplementation(
     async (_path: string, { params }: Call) => sent('odds').panels[params.path.panel],
   )

@@ -1,6 +1,6 @@
 /** Data sets brought together: answers placed by key and drag, sentences of groups and keys. */
 import { flushPromises, mount } from '@vue/test-utils'
-import { describe, expect, it, vi } from 'vitest'
+import { beforeEach, describe, expect, it } from 'vitest'
 import { createVuetify } from 'vuetify'
 
 import type {
@@ -32,18 +32,15 @@ import {
   withCommon,
   withoutAnswer,
 } from '@/screens/data/bring/stack/useHarmony'
+import { api } from './api'
 import { brought, edit, entriesOf, router } from './brought'
 import { entry } from './entries'
 
-const api = vi.hoisted(() => ({ POST: vi.fn() }))
-vi.mock('@/api/client', async (original) => ({
-  ...(await original<object>()),
-  client: api,
-  unwrap: (call: Promise<unknown>) => call,
-}))
-api.POST.mockImplementation((path: string) =>
-  Promise.resolve(path.endsWith('/alike') ? brought('Both rounds').alike : undefined),
-)
+beforeEach(() => {
+  api.POST.mockImplementation((path: string) =>
+    Promise.resolve(path.endsWith('/alike') ? brought('Both rounds').alike : undefined),
+  )
+})
 
 const stack = () => brought('Both rounds').recipe as Stack
 const common = (name: string) => stack().variables.find((each) => each.name === name)!

@@ -1,18 +1,12 @@
 /** A codebook file is looked at, its columns may be taken otherwise, and only then it is used. */
 import { flushPromises, mount } from '@vue/test-utils'
-import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { describe, expect, it } from 'vitest'
 import { createVuetify } from 'vuetify'
 import { VBtn, VSelect } from 'vuetify/components'
 
 import type { CodebookSeen, DataSet, Study } from '@/api/types'
 import CodebookFile from '@/screens/data/CodebookFile.vue'
-
-const api = vi.hoisted(() => ({ POST: vi.fn() }))
-vi.mock('@/api/client', async (original) => ({
-  ...(await original<object>()),
-  client: api,
-  unwrap: (call: Promise<unknown>) => call,
-}))
+import { api } from './api'
 
 const look = (more: Partial<CodebookSeen> = {}): CodebookSeen => ({
   columns: [
@@ -41,8 +35,6 @@ async function show() {
 }
 
 describe('A codebook file', () => {
-  beforeEach(() => api.POST.mockReset())
-
   it('is not used while it is not known what names the variables', async () => {
     api.POST.mockResolvedValueOnce(look())
     const shown = await show()

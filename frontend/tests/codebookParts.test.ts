@@ -2,7 +2,7 @@
 import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { DOMWrapper, flushPromises, mount } from '@vue/test-utils'
 import { createPinia } from 'pinia'
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { describe, expect, it } from 'vitest'
 import { createVuetify } from 'vuetify'
 
 import type { DataSet, Entry, MadeStep, Study } from '@/api/types'
@@ -10,18 +10,8 @@ import CategoryList from '@/screens/codebook/CategoryList.vue'
 import MissingCodes from '@/screens/codebook/MissingCodes.vue'
 import MissingInMany from '@/screens/codebook/MissingInMany.vue'
 import StepList from '@/screens/codebook/StepList.vue'
+import { api } from './api'
 import { entry } from './entries'
-
-const api = vi.hoisted(() => ({ GET: vi.fn(), POST: vi.fn(), PATCH: vi.fn() }))
-vi.mock('@/api/client', async (original) => ({
-  ...(await original<object>()),
-  client: api,
-  unwrap: (call: Promise<unknown>) => call,
-}))
-beforeEach(() => {
-  for (const call of Object.values(api)) call.mockReset()
-})
-afterEach(() => document.body.replaceChildren())
 
 const place = { study: { id: 's1' } as Study, dataset: { id: 'd1' } as DataSet }
 const global = () => ({

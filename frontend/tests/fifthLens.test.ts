@@ -1,20 +1,21 @@
 /** A lens is one line in the registry: a throw-away fifth is shown with its tab, its sheet and panel. */
 import { mount } from '@vue/test-utils'
-import { expect, it, vi } from 'vitest'
-import { nextTick } from 'vue'
+import { afterEach, beforeEach, expect, it } from 'vitest'
+import { defineComponent, h, nextTick } from 'vue'
 
 import AnswerSheet from '@/screens/ask/answer/AnswerSheet.vue'
 import LensTabs from '@/screens/ask/answer/LensTabs.vue'
+import { lenses } from '@/screens/ask/lenses'
 import { sent, show } from './asked'
 
-vi.mock('@/screens/ask/lenses', async (original) => {
-  const { defineComponent, h } = await import('vue')
-  const says = (text: string) => defineComponent({ setup: () => () => h('p', text) })
-  return {
-    ...(await original<object>()),
-    tally: { sheet: says('Counted on fingers.'), panels: { toes: says('Counted on toes.') } },
+const says = (text: string) => defineComponent({ setup: () => () => h('p', text) })
+beforeEach(() => {
+  lenses.tally = {
+    sheet: says('Counted on fingers.'),
+    panels: { toes: says('Counted on toes.') },
   }
 })
+afterEach(() => delete lenses.tally)
 
 it('has its tab among the others', async () => {
   const lenses = sent('crosstab').lenses

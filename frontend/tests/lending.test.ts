@@ -11,14 +11,8 @@ import DataSetList from '@/screens/data/DataSetList.vue'
 import LenderList from '@/screens/data/LenderList.vue'
 import TermsAsked from '@/parts/TermsAsked.vue'
 import TermsOfUse from '@/screens/data/TermsOfUse.vue'
+import { api } from './api'
 import { router } from './brought'
-
-const api = vi.hoisted(() => ({ GET: vi.fn(), POST: vi.fn() }))
-vi.mock('@/api/client', async (original) => ({
-  ...(await original<object>()),
-  client: api,
-  unwrap: (call: Promise<unknown>) => call,
-}))
 
 const offer = (changes: Partial<Schemas['Offer']> = {}): Schemas['Offer'] => ({
   name: 'visits',
@@ -70,11 +64,6 @@ async function show(component: Component, props: Record<string, unknown>) {
   await flushPromises()
   return shown
 }
-
-beforeEach(() => {
-  api.GET.mockReset()
-  api.POST.mockReset()
-})
 
 describe('lenders', () => {
   beforeEach(() => api.GET.mockResolvedValue(lenders))

@@ -9,6 +9,7 @@ import { useRefresh } from '@/api/queries'
 import type { Question } from '@/api/types'
 import { useLongWork } from '@/screens/ask/useLongWork'
 import { emptyQuestion } from '@/screens/ask/words'
+import { api } from './api'
 
 type Sent = {
   headers: { 'Hobrix-Work': string }
@@ -16,13 +17,6 @@ type Sent = {
   signal: AbortSignal
 }
 type Named = { params: { path: { token: string } } }
-
-const api = vi.hoisted(() => ({ GET: vi.fn(), POST: vi.fn(), DELETE: vi.fn() }))
-vi.mock('@/api/client', async (original) => ({
-  ...(await original<object>()),
-  client: api,
-  unwrap: (call: Promise<unknown>) => call,
-}))
 
 let answerNow: (given: unknown) => void
 const question = ref<Question>(emptyQuestion())
@@ -48,7 +42,6 @@ function use() {
 beforeEach(() => {
   vi.useFakeTimers()
   question.value = emptyQuestion()
-  for (const call of Object.values(api)) call.mockReset()
   api.POST.mockImplementation(
     (_path: string, { signal }: Sent) =>
       new Promise((resolve, reject) => {

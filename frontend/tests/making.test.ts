@@ -2,7 +2,7 @@
 import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
 import { createPinia } from 'pinia'
-import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { describe, expect, it } from 'vitest'
 import type { Component } from 'vue'
 import { createVuetify } from 'vuetify'
 
@@ -12,18 +12,8 @@ import CalculateEditor from '@/screens/codebook/CalculateEditor.vue'
 import DatesEditor from '@/screens/codebook/DatesEditor.vue'
 import RegroupEditor from '@/screens/codebook/RegroupEditor.vue'
 import YesNoEditor from '@/screens/codebook/YesNoEditor.vue'
+import { api } from './api'
 import { entry } from './entries'
-
-const api = vi.hoisted(() => ({ GET: vi.fn(), POST: vi.fn() }))
-vi.mock('@/api/client', async (original) => ({
-  ...(await original<object>()),
-  client: api,
-  unwrap: (call: Promise<unknown>) => call,
-}))
-beforeEach(() => {
-  api.GET.mockReset()
-  api.POST.mockReset()
-})
 
 function show(component: Component, props: { entry: Entry; codebook?: Entry[] }) {
   const plugins = [

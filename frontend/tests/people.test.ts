@@ -11,13 +11,7 @@ import InviteForm from '@/screens/people/InviteForm.vue'
 import People from '@/screens/people/People.vue'
 import StudyLog from '@/screens/people/StudyLog.vue'
 import WhoIsHere from '@/screens/people/WhoIsHere.vue'
-
-const api = vi.hoisted(() => ({ GET: vi.fn(), POST: vi.fn(), PATCH: vi.fn(), DELETE: vi.fn() }))
-vi.mock('@/api/client', async (original) => ({
-  ...(await original<object>()),
-  client: api,
-  unwrap: (call: Promise<unknown>) => call,
-}))
+import { api } from './api'
 
 const MARKS = { questions: 'q1', datasets: 'd1', reports: 'r1', people: 'p1' }
 const MAY = { owner: 'may do everything', analyst: 'may change data', reader: 'changes nothing' }
@@ -40,7 +34,6 @@ const global = () => ({
 
 beforeEach(() => {
   cache = new QueryClient({ defaultOptions: { queries: { retry: false } } })
-  Object.values(api).forEach((call) => call.mockReset())
 })
 afterEach(() => vi.useRealTimers())
 

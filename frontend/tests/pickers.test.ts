@@ -14,8 +14,6 @@ import VariablePicker from '@/parts/VariablePicker.vue'
 import ChoiceList from '@/screens/ask/sentence/ChoiceList.vue'
 import { entry } from './entries'
 
-afterEach(() => document.body.replaceChildren())
-
 describe('a variable', () => {
   const entries = [
     entry('ill', ['No', 'Yes'], { label: 'Illness' }),

@@ -2,7 +2,7 @@
 import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { flushPromises, mount } from '@vue/test-utils'
 import { createPinia } from 'pinia'
-import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { beforeEach, describe, expect, it } from 'vitest'
 import type { Component } from 'vue'
 import { createVuetify } from 'vuetify'
 
@@ -10,14 +10,8 @@ import type { DataSet, Schemas, Study } from '@/api/types'
 import JobList from '@/screens/data/JobList.vue'
 import DataSetList from '@/screens/data/DataSetList.vue'
 import PlaceList from '@/screens/data/PlaceList.vue'
+import { api } from './api'
 import { router } from './brought'
-
-const api = vi.hoisted(() => ({ GET: vi.fn(), POST: vi.fn() }))
-vi.mock('@/api/client', async (original) => ({
-  ...(await original<object>()),
-  client: api,
-  unwrap: (call: Promise<unknown>) => call,
-}))
 
 const study = { id: 's1', role: 'owner' } as Study
 const places: Schemas['PlaceOut'][] = [
@@ -50,8 +44,8 @@ async function show(component: Component, props: Record<string, unknown>) {
 }
 
 beforeEach(() => {
-  api.GET.mockReset().mockResolvedValue(places)
-  api.POST.mockReset().mockResolvedValue({})
+  api.GET.mockResolvedValue(places)
+  api.POST.mockResolvedValue({})
 })
 
 describe('places', () => {

@@ -1,9 +1,8 @@
 /** The report's page and what stands beside it, on what the core gave about the demo data. */
 import { flushPromises, mount } from '@vue/test-utils'
-import { afterEach, describe, expect, it, vi } from 'vitest'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick, shallowReactive } from 'vue'
 
-import { client } from '@/api/client'
 import NumberPicker from '@/screens/report/NumberPicker.vue'
 import NumbersInPrint from '@/screens/report/NumbersInPrint.vue'
 import { numbersOf } from '@/screens/report/numbers'
@@ -12,21 +11,18 @@ import ReaderList from '@/screens/report/ReaderList.vue'
 import ReportList from '@/screens/report/ReportList.vue'
 import TwoVersions from '@/screens/report/TwoVersions.vue'
 import WrittenPage from '@/screens/report/WrittenPage.vue'
+import { api } from './api'
 import { mountOnPage, reported } from './reported'
 
 const QUESTION = { id: 'q', title: 'By source?', standing: 'draft', parent: null }
 /** What an answer gives; nothing else is answered. */
-const parts = () =>
-  vi
-    .spyOn(client, 'GET')
-    .mockImplementation(((path: string) =>
-      path.includes('/questions/')
-        ? Promise.resolve({ data: reported().parts, response: new Response(null, { status: 200 }) })
-        : new Promise(() => undefined)) as never)
-afterEach(() => vi.restoreAllMocks())
+beforeEach(() => {
+  api.GET.mockImplementation((path: string) =>
+    path.includes('/questions/') ? Promise.resolve(reported().parts) : new Promise(() => undefined),
+  )
+})
 
 async function page(looked?: (names: string[]) => void, isReader = false) {
-  parts()
   const props = { blocks: reported().blocks, isReader, questions: [QUESTION] }
   const found = mountOnPage(WrittenPage, props, looked, isReader)
   await flushPromises()
@@ -119,7 +115,6 @@ describe('the page', () => {
   })
 
   it('what others write comes in without being sent back', async () => {
-    parts()
     const blocks = reported().blocks
     const props = shallowReactive({ blocks, isReader: false, questions: [] })
     const found = mountOnPage(WrittenPage, props as never)
@@ -140,7 +135,6 @@ describe('the page', () => {
 
 describe('a number is found', () => {
   it('by parts of its name, taken with Enter, left with Escape', async () => {
-    parts()
     const { shown } = mountOnPage(NumberPicker, { questions: [QUESTION] })
     await flushPromises()
     const field = shown.find('[role="combobox"]')

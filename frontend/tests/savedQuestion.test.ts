@@ -9,15 +9,9 @@ import type { Question, SavedQuestion, Study } from '@/api/types'
 import { useNotices } from '@/notices'
 import { useSavedQuestion } from '@/screens/ask/useSavedQuestion'
 import { emptyQuestion } from '@/screens/ask/words'
+import { api } from './api'
 
 type Call = { body: { version: number; question: { confidence: number } } }
-
-const patch = vi.hoisted(() => vi.fn())
-vi.mock('@/api/client', async (original) => ({
-  ...(await original<object>()),
-  client: { PATCH: patch },
-  unwrap: (call: Promise<unknown>) => call,
-}))
 
 const saved: SavedQuestion = {
   id: 'q1',
@@ -57,11 +51,10 @@ function use(role = 'owner', before: SavedQuestion | null = saved) {
 }
 
 const asked = (confidence: number) => emptyQuestion({ confidence })
-const calls = () => patch.mock.calls.map(([, options]) => (options as Call).body)
+const calls = () => api.PATCH.mock.calls.map(([, options]) => (options as Call).body)
 
 beforeEach(() => {
-  patch.mockReset()
-  patch.mockImplementation(async (_path: string, { body }: Call) => ({
+  api.PATCH.mockImplementation(async (_path: string, { body }: Call) => ({
     ...saved,
     question: body.question,
     version: body.version + 1,
@@ -83,7 +76,7 @@ it('shows a change at once and saves quick changes one after the other', async (
 /** The first change is on its way until `arrive` is called. */
 async function underWay(made: ReturnType<typeof useSavedQuestion>) {
   let arrive!: (kept: SavedQuestion) => void
-  patch.mockImplementationOnce(() => new Promise((resolve) => (arrive = resolve)))
+  api.PATCH.mockImplementationOnce(() => new Promise((resolve) => (arrive = resolve)))
   made.change(asked(0.9))
   await flushPromises()
   return () => arrive({ ...saved, version: 8, question: asked(0.9) })
@@ -119,7 +112,7 @@ it('a change still waiting is saved to the question it was made of, whatever is 
   arrive()
   await flushPromises()
   expect(made.question.value?.confidence).toBe(0.5)
-  const sent = patch.mock.calls.map(([, { params, body }]) => [
+  const sent = api.PATCH.mock.calls.map(([, { params, body }]) => [
     params.path.question_id,
     body.version,
     body.question.confidence,
@@ -202,7 +195,7 @@ it('lets a reader ask without saving', async () => {
   made.change(asked(0.9))
   await flushPromises()
   expect(made.question.value?.confidence).toBe(0.9)
-  expect(patch).not.toHaveBeenCalled()
+  expect(api.PATCH).not.toHaveBeenCalled()
 })
 
 it('shows what somebody else made of it who was quicker, and takes mine where I say so', async () => {
@@ -214,14 +207,14 @@ it('shows what somebody else made of it who was quicker, and takes mine where I 
     where: {},
     remedies: [],
   }
-  patch.mockRejectedValueOnce(new Problem(details))
+  api.PATCH.mockRejectedValueOnce(new Problem(details))
   const { made, notices } = use()
   made.change(asked(0.9))
   await flushPromises()
   expect(notices.current?.text).toContain('theirs is shown')
   expect(notices.current?.label).toBe('Take mine instead')
-  patch.mockClear()
-  patch.mockResolvedValue({ ...saved, version: 9 })
+  api.PATCH.mockClear()
+  api.PATCH.mockResolvedValue({ ...saved, version: 9 })
   await notices.current!.undo!()
   await flushPromises()
   expect(calls()[0]!.question.confidence).toBe(0.9)

@@ -1,6 +1,15 @@
-/** What happy-dom lacks and Vuetify needs. */
-import { enableAutoUnmount } from '@vue/test-utils'
-import { afterEach } from 'vitest'
+/** What happy-dom lacks and Vuetify needs; the API that answers as a test says; nothing left of the test before,
+ * as all files of a worker share their modules and their document. */
+import { disableAutoUnmount, enableAutoUnmount } from '@vue/test-utils'
+import { afterEach, beforeEach, vi } from 'vitest'
+
+import { api } from './api'
+
+vi.mock('@/api/client', async (original) => ({
+  ...(await original<object>()),
+  client: (await import('./api')).api,
+  unwrap: (call: Promise<unknown>) => call,
+}))
 
 class FakeViewport extends EventTarget {
   width = 1280
@@ -18,4 +27,10 @@ globalThis.ResizeObserver ??= class {
   unobserve() {}
   disconnect() {}
 }
+beforeEach(() => Object.values(api).forEach((call) => call.mockReset()))
+afterEach(() => {
+  document.body.replaceChildren()
+  localStorage.clear()
+})
+disableAutoUnmount()
 enableAutoUnmount(afterEach)

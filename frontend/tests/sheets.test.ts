@@ -1,17 +1,11 @@
 /** Every lens shows every answer, with and without a design, in words and numbers a person reads. */
 import { flushPromises } from '@vue/test-utils'
-import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { beforeEach, describe, expect, it } from 'vitest'
 
 import AnswerSheet from '@/screens/ask/answer/AnswerSheet.vue'
-import { viewOf } from '@/screens/ask/answer/viewOf'
+import { lenses } from '@/screens/ask/lenses'
+import { api } from './api'
 import { names, sent, show } from './asked'
-
-const api = vi.hoisted(() => ({ GET: vi.fn(), POST: vi.fn(), DELETE: vi.fn() }))
-vi.mock('@/api/client', async (original) => ({
-  ...(await original<object>()),
-  client: api,
-  unwrap: (call: Promise<unknown>) => call,
-}))
 
 type Call = { params: { path: { panel: string } } }
 let name = ''
@@ -42,7 +36,7 @@ describe.each(names)('%s', (each) => {
 
   it('opens every panel it names', async () => {
     const { wrapper, asking } = show(AnswerSheet, each)
-    const known = Object.keys(viewOf(answer.lens)!.panels)
+    const known = Object.keys(lenses[answer.lens]!.panels)
     expect(known).toEqual(expect.arrayContaining(answer.panels.map(({ name }) => name)))
     for (const panel of answer.panels) asking.panels.value.add(panel.name)
     await flushPromises()

@@ -2,17 +2,11 @@
 import { flushPromises, mount } from '@vue/test-utils'
 import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { createPinia } from 'pinia'
-import { expect, it, vi } from 'vitest'
+import { expect, it } from 'vitest'
 import { createMemoryHistory, createRouter } from 'vue-router'
 
 import Studies from '@/screens/studies/Studies.vue'
-
-const api = vi.hoisted(() => ({ GET: vi.fn(), POST: vi.fn() }))
-vi.mock('@/api/client', async (original) => ({
-  ...(await original<object>()),
-  client: api,
-  unwrap: (call: Promise<unknown>) => call,
-}))
+import { api } from './api'
 
 const nothing = { template: '<p />' }
 const screen = () => {

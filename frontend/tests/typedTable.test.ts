@@ -1,20 +1,13 @@
 /** A table of counts typed or pasted, and what a newer file changed. */
 import { DOMWrapper, flushPromises, mount, RouterLinkStub } from '@vue/test-utils'
 import { createPinia } from 'pinia'
-import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { describe, expect, it } from 'vitest'
 import { createVuetify } from 'vuetify'
 
 import type { DataSet, Study } from '@/api/types'
 import ReplacementReport from '@/screens/data/ReplacementReport.vue'
 import TypedTable from '@/screens/data/TypedTable.vue'
-
-const api = vi.hoisted(() => ({ POST: vi.fn() }))
-vi.mock('@/api/client', async (original) => ({
-  ...(await original<object>()),
-  client: api,
-  unwrap: (call: Promise<unknown>) => call,
-}))
-beforeEach(() => api.POST.mockReset())
+import { api } from './api'
 
 const study = { id: 's1' } as Study
 const global = { plugins: [createVuetify(), createPinia()], stubs: { RouterLink: RouterLinkStub } }

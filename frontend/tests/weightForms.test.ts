@@ -2,7 +2,7 @@
 import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { flushPromises, mount } from '@vue/test-utils'
 import { createPinia } from 'pinia'
-import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { beforeEach, describe, expect, it } from 'vitest'
 import { createVuetify } from 'vuetify'
 import { VSelect } from 'vuetify/components'
 
@@ -10,17 +10,11 @@ import type { DataSet, Entry, Study } from '@/api/types'
 import NetworkWeights from '@/screens/data/NetworkWeights.vue'
 import RakeWeights from '@/screens/data/RakeWeights.vue'
 import WeightsTable from '@/screens/data/WeightsTable.vue'
+import { api } from './api'
 import { cellsOf } from './asked'
 import { entry } from './entries'
 
 type Sent = { body: { step: Record<string, unknown>; seen?: Record<string, number> } }
-
-const api = vi.hoisted(() => ({ POST: vi.fn() }))
-vi.mock('@/api/client', async (original) => ({
-  ...(await original<object>()),
-  client: api,
-  unwrap: (call: Promise<unknown>) => call,
-}))
 
 const spread = { n: 90, total: 90, least: 0.5, most: 2, effect: 1.25, effective: 72 }
 const look = {
@@ -69,7 +63,6 @@ const problem = (form: ReturnType<typeof show>) =>
     .join('')
 
 beforeEach(() => {
-  api.POST.mockReset()
   api.POST.mockImplementation(async (path: string, { body }: Sent) =>
     path.endsWith('/weights') ? look : { words: `Made ${String(body.step.name)}` },
   )

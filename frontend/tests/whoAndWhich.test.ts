@@ -1,19 +1,11 @@
 /** Who an answer sets aside, and which categories a question uses in its own way. */
 import { DOMWrapper, flushPromises } from '@vue/test-utils'
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { describe, expect, it } from 'vitest'
 
 import CategoriesPanel from '@/screens/ask/answer/CategoriesPanel.vue'
 import SetAsidePanel from '@/screens/ask/answer/SetAsidePanel.vue'
+import { api } from './api'
 import { codebook, sent, show } from './asked'
-
-const api = vi.hoisted(() => ({ POST: vi.fn() }))
-vi.mock('@/api/client', async (original) => ({
-  ...(await original<object>()),
-  client: api,
-  unwrap: (call: Promise<unknown>) => call,
-}))
-beforeEach(() => api.POST.mockReset())
-afterEach(() => document.body.replaceChildren())
 
 describe('categories for this question only', () => {
   const source = codebook.find(({ variable }) => variable.name === 'source')!.variable

@@ -137,7 +137,7 @@ def test_in_the_description():
 
 def test_a_fifth_lens_needs_no_other_file(tmp_path: Path) -> None:
     package = tmp_path / "src/hobrix"
-    shutil.copytree(ROOT / "src/hobrix", package, ignore=shutil.ignore_patterns("__pycache__"))
+    shutil.copytree(ROOT / "src/hobrix", package)
     questions = package / "core/questions"
     (questions / "tally").mkdir()
     (questions / "tally/__init__.py").write_text("")

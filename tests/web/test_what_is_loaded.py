@@ -3,7 +3,7 @@
 import subprocess
 import sys
 
-SELDOM = ("ibis", "duckdb", "scipy.stats")
+SELDOM = ("ibis", "duckdb", "scipy.stats", "xlsxwriter", "docx", "typst", "vl_convert")
 
 
 def test_what_few_questions_need_waits_for_them() -> None:

@@ -1,14 +1,13 @@
-"""The formats a report leaves in: a line for each."""
+"""The formats a report leaves in: a line for each.
+
+What writes them is imported when one is written: every process of the server would wait for it.
+"""
 
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
-from hobrix.documents.html import write_html
 from hobrix.documents.page import Page
-from hobrix.documents.sheets import write_csv, write_pictures, write_xlsx
-from hobrix.documents.typeset import write_pdf
-from hobrix.documents.word import write_docx
 
 Format = Literal["docx", "pdf", "html", "xlsx", "csv", "pictures"]
 
@@ -22,18 +21,50 @@ class Written:
     ends: str
 
 
+def _docx(page: Page) -> bytes:
+    from hobrix.documents.word import write_docx
+
+    return write_docx(page)
+
+
+def _pdf(page: Page) -> bytes:
+    from hobrix.documents.typeset import write_pdf
+
+    return write_pdf(page)
+
+
 def _html(page: Page) -> bytes:
+    from hobrix.documents.html import write_html
+
     return write_html(page).encode()
+
+
+def _xlsx(page: Page) -> bytes:
+    from hobrix.documents.sheets import write_xlsx
+
+    return write_xlsx(page)
+
+
+def _csv(page: Page) -> bytes:
+    from hobrix.documents.sheets import write_csv
+
+    return write_csv(page)
+
+
+def _pictures(page: Page) -> bytes:
+    from hobrix.documents.sheets import write_pictures
+
+    return write_pictures(page)
 
 
 _OFFICE = "application/vnd.openxmlformats-officedocument"
 FORMATS: dict[Format, Written] = {
-    "docx": Written(write_docx, f"{_OFFICE}.wordprocessingml.document", ".docx"),
-    "pdf": Written(write_pdf, "application/pdf", ".pdf"),
+    "docx": Written(_docx, f"{_OFFICE}.wordprocessingml.document", ".docx"),
+    "pdf": Written(_pdf, "application/pdf", ".pdf"),
     "html": Written(_html, "text/html; charset=utf-8", ".html"),
-    "xlsx": Written(write_xlsx, f"{_OFFICE}.spreadsheetml.sheet", "-tables.xlsx"),
-    "csv": Written(write_csv, "application/zip", "-tables.zip"),
-    "pictures": Written(write_pictures, "application/zip", "-pictures.zip"),
+    "xlsx": Written(_xlsx, f"{_OFFICE}.spreadsheetml.sheet", "-tables.xlsx"),
+    "csv": Written(_csv, "application/zip", "-tables.zip"),
+    "pictures": Written(_pictures, "application/zip", "-pictures.zip"),
 }
 
 

@@ -3,6 +3,8 @@
 import os
 import socket
 import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 from hobrix.web.home import CannotStart, hold, in_words, refuse_newer
@@ -20,20 +22,25 @@ def set_up() -> None:
 
 
 def prepare() -> None:
-    """Django ready to use, the database migrated, the built front end collected.
+    """Django ready to use, the database migrated.
 
     Raises:
         CannotStart: with the reason in words.
     """
+    with _reasons_in_words():
+        set_up()
+        _migrate()
+
+
+@contextmanager
+def _reasons_in_words() -> Iterator[None]:
     import sqlite3
 
     from django.core.exceptions import ImproperlyConfigured
     from django.db.utils import DatabaseError
 
     try:
-        set_up()
-        _migrate()
-        _collect()
+        yield
     except (OSError, DatabaseError, sqlite3.DatabaseError) as error:
         raise in_words(error, home_wanted()) from error
     except ImproperlyConfigured as error:
@@ -58,6 +65,7 @@ def _migrate() -> None:
 
 
 def _collect() -> None:
+    """The built front end as the server sends it, compressed."""
     from django.conf import settings
     from django.core.management import call_command
 
@@ -93,10 +101,16 @@ def take_home() -> None:
 
 
 def serve(port: int, host: str = "127.0.0.1") -> None:
-    """Replace this process by the server, which starts the background worker beside itself."""
+    """Replace this process by the server, which starts the background worker beside itself.
+
+    Raises:
+        CannotStart: with the reason in words.
+    """
     take_home()
     from hobrix.web.jobs.abandoned import remove_orphans
 
     remove_orphans()
+    with _reasons_in_words():
+        _collect()
     command = [sys.executable, "-m", "hobrix.web.config.server", host, str(port)]
     os.execv(sys.executable, command)

@@ -3,8 +3,6 @@
 import io
 from typing import Any
 
-import xlsxwriter
-
 from hobrix.core.data import Category, MissingCode, Variable
 from hobrix.core.data.column import as_number, as_text
 from hobrix.core.data.variable import Spelling
@@ -28,6 +26,9 @@ def write_workbook(table: Table, codebook: Codebook) -> bytes:
             f"A sheet holds up to {MAX_ROWS:,} rows and {MAX_COLUMNS:,} columns; this data set is "
             "larger. CSV, Parquet and the Data Package take any size."
         )
+    # Every process would wait for it, and few write workbooks.
+    import xlsxwriter
+
     file = io.BytesIO()
     options = {"strings_to_formulas": False, "strings_to_urls": False, "constant_memory": False}
     with xlsxwriter.Workbook(file, options) as workbook:

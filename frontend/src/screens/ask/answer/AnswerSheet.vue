@@ -8,10 +8,10 @@ import BesideTable from './BesideTable.vue'
 import LeftOut from './LeftOut.vue'
 import PanelBox from './PanelBox.vue'
 import SampleBar from './SampleBar.vue'
-import { viewOf } from './viewOf'
+import { lenses } from '../lenses'
 
 const { answer, isOld } = useAsking()
-const view = computed(() => viewOf(answer.value.lens))
+const view = computed(() => lenses[answer.value.lens])
 </script>
 
 <template>

@@ -9,7 +9,7 @@ import ErrorNote from '@/parts/ErrorNote.vue'
 import { useAsking } from '../useAsking'
 import { useLongWork } from '../useLongWork'
 import CheckList from './CheckList.vue'
-import { viewOf } from './viewOf'
+import { lenses } from '../lenses'
 
 const props = defineProps<{ head: PanelHead }>()
 
@@ -30,7 +30,7 @@ const found = usePanel(
   () => props.head.finds && isOpen.value && !isOld.value && !isStopped.value,
 )
 const long = useLongWork(() => study.value.id, found)
-const view = computed(() => viewOf(answer.value.lens)?.panels[props.head.name])
+const view = computed(() => lenses[answer.value.lens]?.panels[props.head.name])
 const shown = computed(() => {
   const opened = found.data.value?.panel.opened as Record<string, unknown> | undefined
   return opened?.[props.head.name]

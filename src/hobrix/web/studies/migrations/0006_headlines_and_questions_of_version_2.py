@@ -4,13 +4,17 @@ import hashlib
 from typing import Any
 
 from django.db import migrations, models
-from pydantic import ValidationError
-
-from hobrix.core.questions import Question
 
 
 def to_version_2(apps: Any, _schema_editor: Any) -> None:
     saved_question = apps.get_model("studies", "SavedQuestion")
+    if not saved_question.objects.exists():
+        return
+    # Here, or whoever looks which migrations there are would load all statistics.
+    from pydantic import ValidationError
+
+    from hobrix.core.questions import Question
+
     for saved in saved_question.objects.all().iterator():
         try:
             question = Question.model_validate(saved.question)

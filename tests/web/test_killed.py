@@ -29,8 +29,12 @@ class Server:
         self.start()
 
     def start(self) -> None:
-        environment = {k: v for k, v in os.environ.items() if not k.startswith("DJANGO")}
-        environment |= {"HOBRIX_HOME": str(self.home), "PYTHONUNBUFFERED": "1"}
+        environment = os.environ | {
+            "HOBRIX_HOME": str(self.home),
+            "DJANGO_SETTINGS_MODULE": "web.settings_served",
+            "PYTHONPATH": str(Path(__file__).parents[1]),
+            "PYTHONUNBUFFERED": "1",
+        }
         self.process = subprocess.Popen(
             [sys.executable, "-m", "hobrix.cli", "demo", "--port", "0"],
             stdout=subprocess.PIPE,

@@ -4,9 +4,11 @@ from collections import Counter
 from typing import Any
 
 import pytest
+from django.utils.module_loading import import_string
 
 from hobrix.core.questions import answer
 from hobrix.core.questions.lenses import LENSES
+from hobrix.web.config import settings
 from hobrix.web.studies import warming
 
 
@@ -19,5 +21,5 @@ def test_every_lens_is_asked_before_anybody_does(monkeypatch: pytest.MonkeyPatch
         return found
 
     monkeypatch.setattr(warming, "answer", counting)
-    warming.warm_up()
+    import_string(settings.WARM_UP)()
     assert set(given) == {lens.name for lens in LENSES}

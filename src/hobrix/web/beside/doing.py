@@ -84,7 +84,8 @@ def main() -> None:
     django.setup()
     # What is loaded at its first use is loaded now, and not on the time of whoever asks first.
     try:
-        import_string(settings.WARM_UP)()
+        if settings.WARM_UP:
+            import_string(settings.WARM_UP)()
     except Exception as error:  # whatever it is, what follows may do without
         logging.getLogger("hobrix").error("warming up", exc_info=error)
     doing.work()

@@ -17,3 +17,4 @@ ALLOWED_HOSTS = ["*"]
 # Quicker; tests of the reading apart and of the processes beside turn them on.
 READ_APART = False
 BESIDE = False
+WARM_UP = ""

@@ -5,6 +5,7 @@ from typing import Any
 
 import numpy as np
 import pytest
+import statsmodels.api as sm
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -180,6 +181,44 @@ def test_a_sample_to_start_from_changes_nothing() -> None:
     assert data.sample(20_000) is not None
     plain = ml.fit(data, np.zeros(3))
     np.testing.assert_allclose(ml.fit(data).coefficients, plain.coefficients, rtol=1e-9)
+
+
+def many_rows(seed: int, rare: bool) -> tuple[np.ndarray, np.ndarray]:
+    """An intercept, two numbers of which one is far from nought, and a yes/no column whose few yes stand where no
+    sample looks."""
+    random = np.random.default_rng(seed)
+    n = 100_000
+    x = np.column_stack([np.ones(n), random.normal(size=n), random.normal(3e3, 1, n), np.zeros(n)])
+    x[np.arange(7, n, 500) // 10 * 10 + 7, 3] = 1
+    eta = x @ np.array([-6.0 if rare else 0.2, 0.5, 0.0, 5.0 if rare else 0.8])
+    return x, (random.random(n) < 1 / (1 + np.exp(-eta))).astype(float)
+
+
+@pytest.mark.parametrize("rare", [False, True])
+def test_many_rows_are_fitted_as_the_library_does(rare: bool) -> None:
+    x, y = many_rows(11, rare)
+    theirs = sm.GLM(y, x - [0, 0, 3e3, 0], family=sm.families.Binomial()).fit(tol=1e-15, maxiter=60)
+    moved = np.eye(4)
+    moved[0, 2] = -3e3
+    mine = ml.fit(ml.Patterns(x, y, np.ones(len(y))))
+    np.testing.assert_allclose(mine.coefficients, moved @ theirs.params, rtol=1e-9)
+    covariance = moved @ theirs.cov_params() @ moved.T
+    np.testing.assert_allclose(np.diag(mine.covariance), np.diag(covariance), rtol=2e-9)
+    assert mine.log_likelihood == pytest.approx(theirs.llf, rel=1e-12)
+
+
+def test_columns_are_told_apart_by_all_rows_and_not_by_a_sample() -> None:
+    x, y = many_rows(12, rare=False)
+    ones = np.ones(len(y))
+    same = np.column_stack([x, x[:, 1] + x[:, 3]])
+    with pytest.raises(ml.Collinear):
+        ml.fit(ml.Patterns(same, y, ones))
+    # What differs from another column in rows of no sample only is a column of its own.
+    apart = np.column_stack([x[:, :2], x[:, 1] + x[:, 3]])
+    found = ml.fit(ml.Patterns(apart, y, ones)).coefficients
+    turned = ml.fit(ml.Patterns(np.column_stack([x[:, :2], x[:, 3]]), y, ones)).coefficients
+    np.testing.assert_allclose(found[1] + found[2], turned[1], rtol=1e-6)
+    np.testing.assert_allclose(found[2], turned[2], rtol=1e-6)
 
 
 def test_numbers_far_from_nought_are_centred() -> None:

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from core.closeness import assert_agrees
 from hobrix.core.logistic import fit as ml
+from hobrix.core.logistic import inference
 from hobrix.core.logistic.profile import profile_interval
 from reference_numbers import REFERENCE, reference_cases
 
@@ -68,7 +69,7 @@ def test_coefficients_terms_and_likelihood(case: dict[str, Any]) -> None:
     assert (data.trials.sum(), data.events.sum()) == (expected["n"], expected["events"])
     assert len(data.trials) == expected["covariate_patterns"]
     assert_agrees(found.log_likelihood, expected["log_likelihood"], "log-likelihood")
-    wald = ml.wald_intervals(found, 0.95)
+    wald = inference.wald_intervals(found, 0.95)
     for row in expected["coefficients"]:
         at = places[(row["term"], row["level"])]
         assert_agrees(
@@ -80,8 +81,8 @@ def test_coefficients_terms_and_likelihood(case: dict[str, Any]) -> None:
     for term in expected["terms"]:
         columns = [i for (name, _), i in places.items() if name == term["term"]]
         for key, test in (
-            ("wald", ml.wald_test(found, columns)),
-            ("likelihood_ratio", ml.likelihood_ratio_test(data, found, columns)),
+            ("wald", inference.wald_test(found, columns)),
+            ("likelihood_ratio", inference.likelihood_ratio_test(data, found, columns)),
         ):
             assert test.df == term[key]["df"]
             assert_agrees(

@@ -8,8 +8,7 @@ from scipy import stats
 
 from core.closeness import assert_agrees
 from core.reference_questions import frame_of, question_of
-from hobrix.core.logistic import fit as ml
-from hobrix.core.logistic import log_link
+from hobrix.core.logistic import inference, log_link
 from hobrix.core.questions import answer, begin
 from hobrix.core.questions.modelling.contrasts import column_names
 from reference_numbers import reference_cases
@@ -87,7 +86,7 @@ def test_poisson_with_robust_errors(case: dict[str, Any]) -> None:
         assert_agrees(naive, each["se_model_based_not_for_use"], str(at), relative=1e-8)
     for term in expected["terms"]:
         columns = [i for (name, _), i in places.items() if name == term["term"]]
-        tested = ml.wald_test(found.fit, columns)
+        tested = inference.wald_test(found.fit, columns)
         assert_agrees(tested.statistic, term["wald"]["statistic"], term["term"], relative=1e-8)
 
 

@@ -10,19 +10,18 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
-from scipy import linalg
+from scipy import linalg, special
 from scipy.linalg import lapack
 
 from hobrix.core.logistic.patterns import (
     BLOCK,
     FloatArray,
+    IntArray,
     Patterns,
     blocks,
     collapse,
     in_stretches,
 )
-from hobrix.core.tables.independence import ChiSquareTest, chi_square_test
-from hobrix.core.tables.interval import Interval, normal_quantile
 
 __all__ = ["Collinear", "Fit", "NotFinite", "Patterns", "collapse", "fit", "probabilities"]
 
@@ -38,11 +37,14 @@ _FAR = 500.0
 # What columns differ by, relative to their size, is squared in the information: of less than this
 # nothing would be left there.
 _TOLD_APART = 4e-7
-# Fits of many more patterns start from the estimates of so many of them, and very large ones then from those
-# of a quarter: near enough to save a step over all.
-_SAMPLE, _VERY_LARGE = 20_000, 400_000
-# Estimates to start from need be no nearer than the sample is: a step that gains less ends them.
-_NEAR_TO_START = 1e-2
+# Estimates to start from need be no nearer than the sample is (half a unit for each coefficient): a step
+# that gains less ends them.
+_NEAR_TO_START = 1.0
+# Log odds that differ by so little have the same information, to the digits that are reported; by so little,
+# information that shows the way to where the score is 0.
+_SAME, _ON_THE_WAY = 1e-10, 0.1
+# Each step by the same information must gain so much less than the one before.
+_LESS = 0.01
 # A step that gains less than this for each person changes no digit that is reported.
 SETTLED = 1e-20
 # The quadratic about a place from where a step gains this little tells the maximum to 1e-12.
@@ -97,12 +99,13 @@ class Fit:
 @dataclass(frozen=True)
 class _At:
     """The log-likelihood at some coefficients, its first derivatives, shape (k,), and minus its
-    second ones, shape (k, k); the least p(1 - p) of a pattern."""
+    second ones, shape (k, k); the least p(1 - p) of a pattern, and the sum over all people."""
 
     value: float
     score: FloatArray
     information: FloatArray
     least: float
+    variance: float
 
 
 def fit(data: Patterns, start: FloatArray | None = None, *, is_checked: bool = False) -> Fit:
@@ -122,14 +125,12 @@ def fit(data: Patterns, start: FloatArray | None = None, *, is_checked: bool = F
     x = centred.design
     if not is_checked:
         _refuse_collinear(centred, scale)
-    b = _nothing_but_the_share(centred, scale)
+    b = _nothing_but_the_share(centred.some, scale)
     if start is not None:
         b = start * scale
         b[0] += float(shift @ start)
-    many = len(data.trials)
-    for size in (_SAMPLE, many // 4) if many >= _VERY_LARGE else (_SAMPLE,):
-        if (sample := centred.sample(size)) is not None:
-            b = _start(sample, scale, b)
+    if centred.some is not centred:
+        b = _start(centred.some, scale, b)
     b, at = maximise(centred, scale, b)
     try:
         covariance = np.linalg.inv(at.information) / np.outer(scale, scale)
@@ -164,13 +165,20 @@ def _logistic(eta: FloatArray) -> tuple[FloatArray, FloatArray]:
 
 
 def curve(eta: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray]:
-    """p, p(1 - p), |eta| and 1 + exp(-|eta|), with few passes over the rows: -ln p is half of
+    """p, p(1 - p), |eta| and 1 + exp(-|eta|), with few passes over the rows and little room: -ln p is half of
     |eta| - eta and ln(1 + exp(-|eta|)), -ln(1 - p) half of |eta| + eta and the same."""
     size = np.abs(eta)
-    small = np.exp(-size)
+    small = np.negative(size)
+    np.exp(small, out=small)
     whole = 1 + small
     large = 1 / whole
-    return np.copysign(large - 0.5, eta) + 0.5, large * (large * small), size, whole
+    # From here on it is p(1 - p), and the other one p.
+    small *= large
+    small *= large
+    large -= 0.5
+    np.copysign(large, eta, out=large)
+    large += 0.5
+    return large, small, size, whole
 
 
 def log_likelihood(eta: FloatArray, data: Patterns) -> float:
@@ -255,18 +263,15 @@ def maximise(
         except linalg.LinAlgError:
             raise NotFinite from None
         gain = float(at.score @ move)
-        if 0 <= gain <= SETTLED * len(data.trials):
+        nothing = _SAME**2 * at.variance
+        if 0 <= gain <= nothing:
             return b + move, at
         if 0 <= gain <= near:
             return b + move, replace(at, value=at.value + gain / 2)
-        size, rounding = 1.0, ROUNDING * (1 + abs(at.value))
-        following = _evaluate(data, scale, b + move, offset)
-        while not following.value - at.value >= -rounding:
-            size /= 2
-            if size < 1e-6:
-                raise NotFinite
-            following = _evaluate(data, scale, b + size * move, offset)
-        b, at = b + size * move, following
+        if len(data.trials) > BLOCK and gain <= _ON_THE_WAY**2 * at.variance:
+            enough = max(near, nothing)
+            move[moving] += _further(data, scale, b + move, offset, moving, information, enough)
+        b, at = _uphill(data, scale, b, offset, move, at)
         if gain <= GAIN * (1 + abs(at.value)):
             return b, at
         # Coefficients of columns that are nearly the same may be large where no log odds are.
@@ -275,18 +280,79 @@ def maximise(
     raise NotFinite
 
 
+def _uphill(
+    data: Patterns,
+    scale: FloatArray,
+    b: FloatArray,
+    offset: FloatArray | None,
+    move: FloatArray,
+    at: _At,
+) -> tuple[FloatArray, _At]:
+    """After the whole move, or as much of it as does not lose; raises NotFinite where all of it does."""
+    size, rounding = 1.0, ROUNDING * (1 + abs(at.value))
+    following = _evaluate(data, scale, b + move, offset)
+    while not following.value - at.value >= -rounding:
+        size /= 2
+        if size < 1e-6:
+            raise NotFinite
+        following = _evaluate(data, scale, b + size * move, offset)
+    return b + size * move, following
+
+
+def _further(
+    data: Patterns,
+    scale: FloatArray,
+    b: FloatArray,
+    offset: FloatArray | None,
+    moving: slice | IntArray,
+    information: FloatArray,
+    enough: float,
+) -> FloatArray:
+    """Steps from ``b`` by information from nearby, until one gains no more than ``enough``: the score alone takes a
+    fifth of the time that it takes with a new information."""
+    steps, last = np.zeros_like(b[moving]), math.inf
+    at = b.copy()
+    while last > enough:
+        score = _score(data, scale, at, offset)[moving]
+        step = solve_positive(information, score)
+        gain = float(score @ step)
+        if not 0 < gain < _LESS * last:
+            break
+        steps, last = steps + step, gain
+        at[moving] = b[moving] + steps
+    return steps
+
+
+def _score(
+    data: Patterns, scale: FloatArray, b: FloatArray, offset: FloatArray | None
+) -> FloatArray:
+    slope = b / scale
+
+    def of(rows: slice) -> FloatArray:
+        found = np.zeros(len(slope))
+        for part in blocks(rows):
+            x = data.design[part]
+            eta = x @ slope if offset is None else x @ slope + offset[part]
+            found += (data.events[part] - data.trials[part] * special.expit(eta)) @ x
+        return found
+
+    score: FloatArray = sum(in_stretches(of, len(data.trials))) / scale
+    return score
+
+
 def _evaluate(data: Patterns, scale: FloatArray, b: FloatArray, offset: FloatArray | None) -> _At:
     slope = b / scale
     parts = in_stretches(lambda part: _of_stretch(data, slope, offset, part), len(data.trials))
     value = sum(part.value for part in parts)
     score: FloatArray = sum(part.score for part in parts) / scale
     information = sum(part.information for part in parts) / np.outer(scale, scale)
-    return _At(value, score, information, min(part.least for part in parts))
+    least, variance = min(part.least for part in parts), sum(part.variance for part in parts)
+    return _At(value, score, information, least, variance)
 
 
 def _of_stretch(data: Patterns, slope: FloatArray, offset: FloatArray | None, rows: slice) -> _At:
     columns = len(slope)
-    value, score, least = 0.0, np.zeros(columns), 1.0
+    value, score, least, in_all = 0.0, np.zeros(columns), 1.0, 0.0
     information = np.zeros((columns, columns))
     room = _room.like(data.design, min(BLOCK, rows.stop - rows.start))
     for part in blocks(rows):
@@ -297,10 +363,12 @@ def _of_stretch(data: Patterns, slope: FloatArray, offset: FloatArray | None, ro
         value -= missed + float(np.log(whole) @ m)
         score += (y - m * p) @ x
         least = min(least, float(variance.min()))
+        weight = m * variance
+        in_all += float(weight.sum())
         # A product of a matrix with itself is worked out once for both halves.
-        root = np.multiply(x, np.sqrt(m * variance)[:, None], out=room[: len(m)])
+        root = np.multiply(x, np.sqrt(weight)[:, None], out=room[: len(m)])
         information += root.T @ root
-    return _At(value, score, information, least)
+    return _At(value, score, information, least, in_all)
 
 
 def _is_on_the_edge(p: FloatArray, data: Patterns) -> bool:
@@ -312,12 +380,17 @@ def _is_on_the_edge(p: FloatArray, data: Patterns) -> bool:
 
 
 def _refuse_collinear(data: Patterns, scale: FloatArray) -> None:
-    size = np.sqrt(np.diag(data.squares))
-    # Rounding hides no combination this far from one: quick, and enough for nearly all.
-    if np.all(size > 0) and linalg.eigvalsh(data.squares / np.outer(size, size))[0] > 1e-8:
+    # What is no combination in some rows is none in all of them.
+    if _are_far_from_collinear(data.some.squares) or _are_far_from_collinear(data.squares):
         return
     if found := redundant(data.design / scale):
         raise Collinear(found)
+
+
+def _are_far_from_collinear(squares: FloatArray) -> bool:
+    """So far that rounding hides no combination: quick, and enough for nearly all."""
+    size = np.sqrt(np.diag(squares))
+    return bool(np.all(size > 0) and linalg.eigvalsh(squares / np.outer(size, size))[0] > 1e-8)
 
 
 def redundant(x: FloatArray) -> tuple[int, ...]:
@@ -328,66 +401,6 @@ def redundant(x: FloatArray) -> tuple[int, ...]:
     size = np.abs(np.diag(triangle))
     rank = int(np.count_nonzero(size > _TOLD_APART * size[0]))
     return tuple(sorted(int(i) for i in order[rank:]))
-
-
-def wald_test(found: Fit, columns: Sequence[int]) -> ChiSquareTest:
-    """b_T' (V_TT)^-1 b_T, df: the number of columns (Wald 1943)."""
-    at = list(columns)
-    b = found.coefficients[at]
-    inverse = solve_positive(found.covariance[np.ix_(at, at)], b)
-    return chi_square_test(float(b @ inverse), len(at))
-
-
-def likelihood_ratio_test(data: Patterns, found: Fit, columns: Sequence[int]) -> ChiSquareTest:
-    """Twice what the columns gain over the model without them; raises as ``fit`` does."""
-    rest = [i for i in range(data.design.shape[1]) if i not in set(columns)]
-    without = (
-        maximum_without(data, found, columns)
-        if rest
-        else log_likelihood(np.zeros(len(data.trials)), data)
-    )
-    return gain_test(found, without, columns)
-
-
-def gain_test(found: Fit, without: float, columns: Sequence[int]) -> ChiSquareTest:
-    """Twice what the columns gain over the greatest log-likelihood ``without`` them."""
-    return chi_square_test(max(0.0, 2 * (found.log_likelihood - without)), len(columns))
-
-
-def maximum_without(data: Patterns, found: Fit, columns: Sequence[int]) -> float:
-    """The greatest log-likelihood with the coefficients of some columns at 0."""
-    data, found, _ = centred(data, found, np.zeros(data.design.shape[1]))
-    scale, b = data.scaling[1], np.zeros(data.design.shape[1])
-    free = [i for i in range(len(b)) if i not in set(columns)]
-    b[free] = start_without(found, free)
-    return maximise(data, scale, b * scale, free=free, near=NEAR_IN_VALUE)[1].value
-
-
-def start_without(found: Fit, free: Sequence[int]) -> FloatArray:
-    """Where the quadratic about a maximum has its own with only the coefficients ``free`` not at 0,
-    shape of ``free``."""
-    kept, v, b = list(free), found.covariance, found.coefficients
-    held = [i for i in range(len(b)) if i not in set(kept)]
-    pull = solve_positive(v[held][:, held], b[held])
-    start: FloatArray = b[kept] - v[kept][:, held] @ pull
-    return start
-
-
-def estimate_of(found: Fit, contrast: FloatArray) -> tuple[float, float]:
-    """c'b and its standard error sqrt(c'Vc); ``contrast`` of shape (k,)."""
-    return float(contrast @ found.coefficients), math.sqrt(
-        float(contrast @ found.covariance @ contrast)
-    )
-
-
-def wald_intervals(found: Fit, confidence: float) -> list[Interval]:
-    """b_j ± z se_j on the log scale."""
-    z = normal_quantile(confidence)
-    errors = np.sqrt(np.diag(found.covariance))
-    return [
-        Interval(float(b - z * se), float(b + z * se))
-        for b, se in zip(found.coefficients, errors, strict=True)
-    ]
 
 
 def centred(data: Patterns, found: Fit, contrast: FloatArray) -> tuple[Patterns, Fit, FloatArray]:

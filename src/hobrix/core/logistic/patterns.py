@@ -20,6 +20,8 @@ Result = TypeVar("Result")
 
 # Rows are worked through in stretches that stay in the processor's cache.
 BLOCK = 8_192
+# So many patterns tell much of the others.
+SAMPLE = 20_000
 # Few rows are not worth putting together; many are worked on side by side.
 _FEW, _MANY, _STRETCHES = 256, 200_000, 8
 # Codes up to this many times the rows are counted in place; beyond, they are sorted.
@@ -86,31 +88,39 @@ class Patterns:
 
     @cached_property
     def scaling(self) -> tuple[FloatArray, FloatArray]:
-        """What to take off each column and to divide it by, so that values of 1e12 do no harm.
+        """What to take off each column and to divide it by, about, so that values of 1e12 do no harm.
 
         The mean is taken off only where it is far from 0 for the spread, and where the first
         column is an intercept that can take it up.
         """
-        n, size = len(self.design), np.sqrt(np.diag(self.squares) / len(self.design))
+        some = self.some
+        n, size = len(some.design), np.sqrt(np.diag(some.squares) / len(some.design))
         shift = np.zeros(self.design.shape[1])
-        if self.has_intercept:
-            mean = self.squares[0] / n
+        if some.has_intercept:
+            mean = some.squares[0] / n
             far = mean**2 > (1 - 1 / _OFF_CENTRE**2) * size**2
             far[0] = False
-            shift[far] = mean[far]
-            for column in np.flatnonzero(far):
-                size[column] = np.sqrt(np.mean((self.design[:, column] - mean[column]) ** 2))
+            if far.any() and self.has_intercept:
+                shift[far] = mean[far]
+                for column in np.flatnonzero(far):
+                    size[column] = np.sqrt(np.mean((some.design[:, column] - mean[column]) ** 2))
         size[size == 0] = 1.0
         return shift, size
+
+    @cached_property
+    def some(self) -> "Patterns":
+        """So many of the patterns that they tell how large the columns are; all where they are few."""
+        return self.sample(SAMPLE) or self
 
     def sample(self, most: int) -> "Patterns | None":
         """Every so manieth pattern, ``most`` of them; None where there are hardly more."""
         step = len(self.trials) // most
         if step < 4:
             return None
-        # Side by side, they are gone through many times.
-        sides = map(np.ascontiguousarray, (self.events[::step], self.trials[::step]))
-        return Patterns(self.design[::step].copy(), *sides)
+        # Side by side, they are gone through more than once.
+        design = np.empty_like(self.design[::step])
+        in_stretches(lambda at: np.copyto(design[at], self.design[::step][at]), len(design))
+        return Patterns(design, self.events[::step].copy(), self.trials[::step].copy())
 
 
 def sums(place: NDArray[np.signedinteger], values: FloatArray | None, size: int) -> FloatArray:

@@ -10,10 +10,10 @@ from hobrix.core.logistic.fit import (
     Fit,
     NotFinite,
     centred,
-    estimate_of,
     log_likelihood,
     maximise,
 )
+from hobrix.core.logistic.inference import estimate_of
 from hobrix.core.logistic.patterns import FloatArray, Patterns
 from hobrix.core.tables.interval import Interval, normal_quantile
 

@@ -17,8 +17,8 @@ from hobrix.core.logistic.fit import (
     SETTLED,
     Fit,
     curve,
-    start_without,
 )
+from hobrix.core.logistic.inference import start_without
 from hobrix.core.logistic.patterns import BLOCK, FloatArray, Patterns
 
 # Beyond so many columns their products take more room than going through one by one takes time.

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from hobrix.core.logistic import fit as ml
+from hobrix.core.logistic import inference
 from hobrix.core.questions.every_answer import results as r
 from hobrix.core.questions.every_answer.work import EveryAnswerWork
 from hobrix.core.questions.lens import Found
@@ -31,7 +31,7 @@ def _one(
     model = work.model
     contrast = np.zeros(len(model.found.coefficients))
     contrast[at] = 1.0
-    value, se = ml.estimate_of(model.found, contrast)
+    value, se = inference.estimate_of(model.found, contrast)
     limits: Interval = model.inference.limits_of(value, se)
     is_ratio = named[0] not in ("threshold", "intercept")
     return r.AnswersCoefficient(

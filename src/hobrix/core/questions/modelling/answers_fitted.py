@@ -8,6 +8,7 @@ import numpy as np
 
 from hobrix.core.logistic import answers as model_of
 from hobrix.core.logistic import fit as ml
+from hobrix.core.logistic import inference
 from hobrix.core.logistic.answers import Family
 from hobrix.core.logistic.patterns import FloatArray, IntArray
 from hobrix.core.questions.estimates import NamedTest
@@ -105,7 +106,7 @@ class AnswersFitted:
     def estimate(self, of_columns: FloatArray, equation: int) -> Estimate:
         """Of c'b in one equation, with the limits asked for."""
         contrast = self.contrast(of_columns, equation)
-        value, se = ml.estimate_of(self.found, contrast)
+        value, se = inference.estimate_of(self.found, contrast)
         p = self.inference.p_of(value / se if se else 0.0)
         if not self.is_profiled:
             return Estimate(value, se, p, self.inference.limits_of(value, se))
@@ -119,7 +120,7 @@ class AnswersFitted:
         return [int(i) for i in self.at[:, list(columns)].ravel()]
 
     def wald(self, columns: Sequence[int]) -> ChiSquareTest:
-        return ml.wald_test(self.found, self.coefficients_at(columns))
+        return inference.wald_test(self.found, self.coefficients_at(columns))
 
     def wald_f(self, columns: Sequence[int]) -> WaldF | None:
         """The adjusted Wald test under a design; None where it leaves too few degrees of freedom."""

@@ -7,7 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
-from hobrix.core.logistic import firth
+from hobrix.core.logistic import firth, inference
 from hobrix.core.logistic import fit as ml
 from hobrix.core.logistic.patterns import FloatArray, Patterns
 from hobrix.core.logistic.profile import profile_interval
@@ -35,7 +35,7 @@ class Method:
 
 
 METHODS = {
-    "maximum_likelihood": Method(ml.fit, ml.likelihood_ratio_test, profile_interval),
+    "maximum_likelihood": Method(ml.fit, inference.likelihood_ratio_test, profile_interval),
     "firth": Method(firth.fit, firth.likelihood_ratio_test, firth.profile_interval),
 }
 
@@ -180,7 +180,7 @@ class Fitted:
             return replace(self, found=self.weighted.refit(chosen))
         data = self.data.keep(chosen)
         found = self._side_by_side.get(Chosen(tuple(chosen))) or self.method.fit(
-            data, ml.start_without(self.found, chosen), is_checked=True
+            data, inference.start_without(self.found, chosen), is_checked=True
         )
         return replace(self, prepared=replace(self.prepared, data=data), found=found)
 
@@ -202,7 +202,7 @@ class Fitted:
 
     def estimate(self, contrast: FloatArray) -> Estimate:
         """Of c'b, by the method and with the limits asked for."""
-        value, se = ml.estimate_of(self.found, contrast)
+        value, se = inference.estimate_of(self.found, contrast)
         p = self.p_of(value / se if se else 0.0)
         if not self.is_profiled:
             return Estimate(value, se, p, self.limits_of(value, se))
@@ -220,7 +220,7 @@ class Fitted:
             return None
         rest = tuple(i for i in range(self.data.design.shape[1]) if i not in set(columns))
         if (without := self._side_by_side.get(Chosen(rest, is_value_only=True))) is not None:
-            return ml.gain_test(self.found, without.log_likelihood, columns)
+            return inference.gain_test(self.found, without.log_likelihood, columns)
         return self.method.likelihood_ratio_test(self.data, self.found, columns)
 
     def wald_f(self, columns: Sequence[int], fit: ml.Fit | None = None) -> WaldF | None:

@@ -3,7 +3,7 @@
 import numpy as np
 
 from hobrix.core.logistic import fit as ml
-from hobrix.core.logistic import log_link
+from hobrix.core.logistic import inference, log_link
 from hobrix.core.logistic.log_link import NoEstimate
 from hobrix.core.logistic.patterns import Patterns
 from hobrix.core.questions.answer import Check
@@ -42,10 +42,10 @@ def log_link_ratios(work: OddsWork) -> Found:
     rows = []
     for term in sorted(model.terms, key=lambda term: term.role != "vary_with"):
         for given, level, label, contrast in contrasts_of(model.terms, term):
-            value, se = ml.estimate_of(robust, contrast)
+            value, se = inference.estimate_of(robust, contrast)
             beside = None
             if binomial is not None:
-                other, its_se = ml.estimate_of(binomial, contrast)
+                other, its_se = inference.estimate_of(binomial, contrast)
                 ends = ratios(model.limits_of(other, its_se))
                 beside = r.ShareRatio(ratio=exp(other), ci=ends, p=model.p_of(other / its_se))
             rows.append(

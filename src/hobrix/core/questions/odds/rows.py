@@ -8,8 +8,7 @@ from typing import Any
 import numpy as np
 from scipy import special
 
-from hobrix.core.logistic import effects
-from hobrix.core.logistic import fit as ml
+from hobrix.core.logistic import effects, inference
 from hobrix.core.logistic.collinearity import inflation_of_estimates
 from hobrix.core.logistic.patterns import FloatArray, blocks
 from hobrix.core.questions.estimates import NamedTest
@@ -61,7 +60,7 @@ def _tests(model: Fitted, at: list[int]) -> dict[str, Any]:
         found = model.wald_f(at)
         test = found and NamedTest.wald("adjusted Wald test", found)
         return {"test": test, "wald": None, "likelihood_ratio": None, "adjusted_wald": found}
-    wald = ml.wald_test(model.found, at)
+    wald = inference.wald_test(model.found, at)
     kept = {"wald": wald, "adjusted_wald": None}
     if len(model.data.trials) > MANY_PATTERNS and not model.is_firth:
         return {"test": NamedTest.chi_square("Wald test", wald), "likelihood_ratio": None, **kept}

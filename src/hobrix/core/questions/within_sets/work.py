@@ -12,7 +12,7 @@ from hobrix.core.data.keys import common_keys
 from hobrix.core.data.subset import Mask
 from hobrix.core.errors import QuestionError
 from hobrix.core.logistic import fit as ml
-from hobrix.core.logistic import matched
+from hobrix.core.logistic import inference, matched
 from hobrix.core.logistic.answers import Separated
 from hobrix.core.logistic.matched import MatchedSets
 from hobrix.core.logistic.patterns import FloatArray
@@ -62,7 +62,7 @@ class MatchedFitted:
     def estimate(self, of_columns: FloatArray) -> Estimate:
         """Of c'b, c over the columns of the design, with the limits asked for."""
         contrast = of_columns[list(self.kept)]
-        value, se = ml.estimate_of(self.found, contrast)
+        value, se = inference.estimate_of(self.found, contrast)
         limits = self.inference.limits_of(value, se)
         if self.is_profiled:
             limits = matched.profile_interval(self.sets, self.found, contrast, self.confidence)
@@ -77,7 +77,7 @@ class MatchedFitted:
 
     def wald(self, columns: Sequence[int]) -> ChiSquareTest | None:
         at = self.at(columns)
-        return ml.wald_test(self.found, at) if at else None
+        return inference.wald_test(self.found, at) if at else None
 
     def tests(self, columns: Sequence[int]) -> tuple[ChiSquareTest | None, ChiSquareTest | None]:
         """Of all these columns: by the likelihood ratio, and the score test."""

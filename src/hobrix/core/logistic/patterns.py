@@ -26,6 +26,8 @@ SAMPLE = 20_000
 _FEW, _MANY, _STRETCHES = 256, 200_000, 8
 # Codes up to this many times the rows are counted in place; beyond, they are sorted.
 _ROOMY = 4
+# So many rows are counted at a time where there are few places.
+_STRETCH, _SMALL = 65_536, 16_384
 # Whole numbers within this range are codes.
 _NEAR = 4096
 # Where columns have a middle this many times their spread, it is taken off first.
@@ -125,7 +127,15 @@ class Patterns:
 
 def sums(place: NDArray[np.signedinteger], values: FloatArray | None, size: int) -> FloatArray:
     """Values added up by place, shape (size,); None counts rows."""
-    return np.bincount(place, weights=values, minlength=size).astype(np.float64)
+    if not 0 < size <= _SMALL:
+        return np.bincount(place, weights=values, minlength=size).astype(np.float64)
+    # A stretch at a time: what a count makes for itself of all rows would be fresh memory.
+    found = np.zeros(size)
+    for start in range(0, len(place), _STRETCH):
+        rows = slice(start, start + _STRETCH)
+        weights = None if values is None else values[rows]
+        found += np.bincount(place[rows], weights=weights, minlength=size)
+    return found
 
 
 def blocks(rows: slice) -> Iterator[slice]:
@@ -189,10 +199,13 @@ def _coded(
             codes *= many
             part = column.astype(np.float64) - low if low else column
             np.add(codes, part, out=codes, casting="unsafe")
-    present = np.bincount(codes, minlength=size) > 0
-    numbered = (np.cumsum(present) - 1).astype(np.int32)
-    place = np.take(numbered, codes, mode="wrap")
+    present = sums(codes, None, size) > 0
     many = int(np.count_nonzero(present))
+    if many == size:
+        place = codes.astype(np.int32)
+    else:
+        numbered = (np.cumsum(present) - 1).astype(np.int32)
+        place = np.take(numbered, codes, mode="wrap")
     return _first_of_each(codes, size, many)[present], place
 
 

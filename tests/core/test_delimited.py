@@ -1,5 +1,7 @@
 """Reading delimited text: what people really bring."""
 
+import csv
+import io
 import random
 
 import numpy as np
@@ -10,7 +12,14 @@ from hypothesis import strategies as st
 
 from hobrix.core.data import Coded, Measured
 from hobrix.core.errors import FormatError
-from hobrix.core.formats import DelimitedOptions, Table, read_delimited, rectangle
+from hobrix.core.formats import (
+    DelimitedOptions,
+    Table,
+    delimited,
+    few_values,
+    read_delimited,
+    rectangle,
+)
 from hobrix.core.formats import table as tables
 
 
@@ -176,9 +185,6 @@ texts = st.text(
 
 @given(st.lists(st.tuples(texts, texts), min_size=1, max_size=20))
 def test_what_csv_writes_reads_back(rows: list[tuple[str, str]]) -> None:
-    import csv
-    import io
-
     file = io.StringIO()
     writer = csv.writer(file, lineterminator="\n", quoting=csv.QUOTE_ALL)
     writer.writerow(["first", "second"])
@@ -284,3 +290,70 @@ def test_values_that_come_after_many_rows_are_found_too(
     assert found.values == values
     assert found.codes[-len(last) :].tolist() == last
     assert len(found.codes) == 20 * len(first) + len(then)
+
+
+CELL = st.sampled_from(["", "a", " a ", "'=x", "7", "07", "1,5", '"', "two\nlines", "é;"])
+
+
+@given(
+    st.lists(st.lists(CELL, min_size=2, max_size=2), min_size=1, max_size=40),
+    st.sampled_from(",;"),
+    st.integers(1, 60),
+    st.booleans(),
+)
+def test_columns_known_to_hold_few_values_are_read_the_same(
+    rows: list[list[str]], delimiter: str, seen: int, is_quoted: bool
+) -> None:
+    """Also where a value comes that was not seen, and where what is seen is half of a quoted cell."""
+    text = io.StringIO()
+    writer = csv.writer(
+        text,
+        delimiter=delimiter,
+        lineterminator="\n",
+        quoting=csv.QUOTE_ALL if is_quoted else csv.QUOTE_MINIMAL,
+    )
+    writer.writerows([["first", "second"], *rows])
+    data, options = text.getvalue().encode(), DelimitedOptions(delimiter=delimiter)  # type: ignore[arg-type]
+    whole, used = read_delimited(data, options)
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(few_values, "_LARGE", 0)
+        patch.setattr(few_values, "_ROWS", 1 + seen // 4)
+        patch.setattr(few_values, "_GLIMPSE", seen)
+        again, used_again = read_delimited(data, options)
+    assert used_again == used
+    assert again.remarks == whole.remarks
+    for name, column in whole.columns.items():
+        other = again.columns[name]
+        assert isinstance(column, Coded)
+        assert isinstance(other, Coded)
+        assert other.values == column.values
+        assert other.codes.tolist() == column.codes.tolist()
+        assert other.codes.dtype == column.codes.dtype
+
+
+def test_columns_of_few_values_are_known_by_parts_of_a_large_text(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    lines = [
+        f"{i},{'ab'[i % 2]},{i % 7},{'late' if i > 400_000 else 'early'}\n" for i in range(700_000)
+    ]
+    raw = ("id,group,size,time\n" + "".join(lines)).encode()
+
+    def read(raw: bytes, rows: int | None) -> pl.DataFrame:
+        schema = dict.fromkeys("0123", pl.String)
+        return pl.read_csv(raw, has_header=False, skip_rows=1, n_rows=rows, schema=schema)
+
+    known = few_values.few_values(raw, read)
+    assert {name: kind.categories.to_list() for name, kind in known.items()} == {
+        "1": ["a", "b"],
+        "2": [str(i) for i in range(7)],
+    }
+    # One that comes where nobody looked is read all the same, and not in the way that takes long.
+    monkeypatch.setattr(delimited, "_cells_explained", None)
+    at = 2 * len(raw) // 5
+    place = raw.index(b",a,", at)
+    table = read(raw[:place] + b",c," + raw[place + 3 :], None)
+    cells = read_delimited(raw[:place] + b",c," + raw[place + 3 :])[0].columns["group"]
+    assert isinstance(cells, Coded)
+    assert cells.values == ("a", "b", "c")
+    assert int((cells.codes == 2).sum()) == table["1"].to_list().count("c") == 1

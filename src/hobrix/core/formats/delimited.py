@@ -4,13 +4,15 @@ import codecs
 import csv
 import io
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
+from types import MappingProxyType
 from typing import Literal
 
 import polars as pl
 
 from hobrix.core.errors import FormatError
+from hobrix.core.formats.few_values import few_values
 from hobrix.core.formats.limits import LONGEST_CELL, refuse_extent
 from hobrix.core.formats.names import column_names
 from hobrix.core.formats.rectangle import lines_of_rectangle
@@ -174,19 +176,30 @@ def _cells(raw: bytes, delimiter: Delimiter) -> pl.DataFrame:
 
 
 def _read_plain(raw: bytes, delimiter: Delimiter, width: int) -> pl.DataFrame:
-    """Text that is well-formed; raises PolarsError where polars finds it is not."""
-    frame = pl.read_csv(
-        raw,
-        has_header=False,
-        skip_rows=1,
-        new_columns=[str(i) for i in range(width)],
-        separator=delimiter,
-        infer_schema=False,
-        raise_if_empty=False,
-    )
-    if frame.width == 0:
-        return pl.DataFrame(schema={str(i): pl.String for i in range(width)})
-    return frame
+    """Text that is well-formed, columns of few values as codes where there is much of it; raises PolarsError where
+    polars finds it is not."""
+    names = [str(i) for i in range(width)]
+
+    def read(
+        raw: bytes, rows: int | None, known: Mapping[str, pl.Enum] = MappingProxyType({})
+    ) -> pl.DataFrame:
+        return pl.read_csv(
+            raw,
+            has_header=False,
+            skip_rows=1,
+            n_rows=rows,
+            schema={name: known.get(name, pl.String) for name in names},
+            separator=delimiter,
+            raise_if_empty=False,
+        )
+
+    if known := few_values(raw, read):
+        try:
+            return read(raw, None, known)
+        except pl.exceptions.ComputeError:
+            # Another value after all: as texts, then.
+            pass
+    return read(raw, None)
 
 
 def _with_header(frame: pl.DataFrame, header: list[str]) -> pl.DataFrame:
@@ -268,7 +281,7 @@ def _ragged(row: list[str], header: list[str], start: int, end: int) -> FormatEr
 def _has_decimal_commas(cells: pl.DataFrame) -> bool:
     """Whether some column holds numbers with a comma, and none numbers with a point; columns of
     other text say nothing."""
-    columns = [series.drop_nulls() for series in cells.head(500).get_columns()]
+    columns = [each.cast(pl.String).drop_nulls() for each in cells.head(500).get_columns()]
 
     def writes(mark: str) -> bool:
         return any(
@@ -313,5 +326,8 @@ def _harmless(cells: pl.Series) -> pl.Series:
 
 def _as_meant(cells: pl.Series) -> pl.Series:
     """Without the apostrophe that keeps a spreadsheet from running a text."""
+    if isinstance(cells.dtype, pl.Enum):
+        values = cells.dtype.categories
+        return cells if _as_meant(values).equals(values) else _as_meant(cells.cast(pl.String))
     guarded = cells.str.contains(r"^'+[=+\-@]").fill_null(value=False)
     return cells.str.slice(1).zip_with(guarded, cells) if guarded.any() else cells

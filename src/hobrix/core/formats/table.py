@@ -29,13 +29,13 @@ def source_columns(cells: Sequence[pl.Series], *, decimal_comma: bool = False) -
 
 
 def source_column(cells: pl.Series, *, decimal_comma: bool = False) -> Source:
-    """Encode a column of texts, shape (rows,); null and blank cells are missing.
+    """Encode a column of texts, shape (rows,), which may be known to be few; null and blank cells are missing.
 
     Columns of many distinct numbers become Measured, all others Coded with their values in
     order of first appearance.
     """
     if decimal_comma:
-        cells = _with_decimal_points(cells)
+        cells = _with_decimal_points(cells.cast(pl.String))
     if cells.head(_LOOK).n_unique() > MANY_VALUES:
         stripped, numbers = cells, cells.cast(pl.Float64, strict=False)
         # Nearly always there is nothing around numbers, and looking for it takes longer than reading them.
@@ -109,12 +109,15 @@ def _are_measurements(cells: pl.Series, is_finite: pl.Series) -> bool:
 
 def _coded(cells: pl.Series) -> Coded:
     """Values in order of first appearance. Those of the first rows are nearly always all there are."""
-    distinct = cells.head(_LOOK).drop_nulls().unique(maintain_order=True)
-    codes = cells.cast(pl.Enum(distinct), strict=False)
-    if codes.null_count() > cells.null_count():
-        others = cells.filter(codes.is_null() & cells.is_not_null()).unique(maintain_order=True)
-        distinct = distinct.append(others)
-        codes = cells.cast(pl.Enum(distinct))
+    if isinstance(cells.dtype, pl.Enum):
+        distinct, codes = cells.dtype.categories, cells
+    else:
+        distinct = cells.head(_LOOK).drop_nulls().unique(maintain_order=True)
+        codes = cells.cast(pl.Enum(distinct), strict=False)
+        if codes.null_count() > cells.null_count():
+            others = cells.filter(codes.is_null() & cells.is_not_null()).unique(maintain_order=True)
+            distinct = distinct.append(others)
+            codes = cells.cast(pl.Enum(distinct))
     dtype = smallest_int(len(distinct))
     # Physical codes have no sign; the highest of them is -1 where it is read with one.
     physical = codes.to_physical().cast(_UNSIGNED[dtype])

@@ -173,6 +173,7 @@ useAskKeys(asking, {
           <CountStrip :counted="shown.answer.counted" />
           <DesignOffer />
         </template>
+        <p v-else-if="question.outcome && answer.isFetching.value" class="awaited" />
         <LensTabs
           v-if="question.outcome"
           :lens="question.lens"
@@ -210,6 +211,11 @@ useAskKeys(asking, {
 .middle {
   padding: 16px 24px 32px;
   min-width: 0;
+}
+/* As high as the line that says who is counted, which comes with the answer. */
+.awaited {
+  height: 30px;
+  margin: 0;
 }
 .hint {
   padding: 24px 0;

@@ -142,6 +142,7 @@ async function made(name: string) {
         <li v-for="finding in look.data.value.findings" :key="finding">{{ finding }}</li>
       </ul>
     </div>
+    <div v-else-if="look.isLoading.value" class="found" aria-busy="true" />
     <template v-if="now && mayChange">
       <v-select
         v-if="single.length && now.errors === 'linearised'"
@@ -206,6 +207,8 @@ async function made(name: string) {
   display: flex;
   gap: 18px;
   align-items: center;
+  /* Of the picture of the weights, so that nothing moves when it comes. */
+  min-height: 41px;
 }
 .spread {
   flex: 0 0 150px;

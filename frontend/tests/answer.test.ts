@@ -2,11 +2,13 @@
 import { flushPromises, mount } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick } from 'vue'
+import { createVuetify } from 'vuetify'
 
 import type { Check, LensOffered } from '@/api/types'
 import AnswerMargin from '@/screens/ask/answer/AnswerMargin.vue'
 import BesideTable from '@/screens/ask/answer/BesideTable.vue'
 import CheckList from '@/screens/ask/answer/CheckList.vue'
+import CountStrip from '@/screens/ask/answer/CountStrip.vue'
 import DesignOffer from '@/screens/ask/answer/DesignOffer.vue'
 import LensTabs from '@/screens/ask/answer/LensTabs.vue'
 import PanelBox from '@/screens/ask/answer/PanelBox.vue'
@@ -234,5 +236,16 @@ describe('a slot the lens does not read', () => {
   })
   it('nothing is said where the lens reads all', () => {
     expect(show(UnreadSlots, 'odds').wrapper.text()).toBe('')
+  })
+})
+
+describe('who is counted', () => {
+  it('keeps its place until it is known', async () => {
+    const strip = mount(CountStrip, { global: { plugins: [createVuetify()] } })
+    expect(strip.find('[aria-label="Who is counted"]').exists()).toBe(false)
+    expect(strip.find('p.awaited').exists()).toBe(true)
+    await strip.setProps({ counted: sent('crosstab').answer.answer.counted })
+    expect(strip.get('[aria-label="Who is counted"]').text()).toContain('surveyed')
+    expect(strip.find('p.awaited').exists()).toBe(false)
   })
 })

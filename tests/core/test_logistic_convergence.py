@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from scipy import optimize, special
 
-from hobrix.core.logistic import firth
+from hobrix.core.logistic import firth, likelihood
 from hobrix.core.logistic import fit as ml
 from hobrix.core.logistic.patterns import FloatArray, Patterns
 from hobrix.core.logistic.profile import profile_interval
@@ -20,7 +20,9 @@ def penalised(data: Patterns, b: FloatArray) -> float:
     """From the definition, without care for speed."""
     p = special.expit(data.design @ b)
     information = data.design.T @ (data.design * (data.trials * p * (1 - p))[:, None])
-    return ml.log_likelihood(data.design @ b, data) + 0.5 * float(np.linalg.slogdet(information)[1])
+    return likelihood.log_likelihood(data.design @ b, data) + 0.5 * float(
+        np.linalg.slogdet(information)[1]
+    )
 
 
 def separated(seed: int) -> Patterns:

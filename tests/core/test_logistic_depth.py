@@ -11,7 +11,15 @@ from hypothesis import strategies as st
 
 from core.closeness import assert_agrees
 from core.test_logistic_reference import FINITE, SEPARATED, design_of
-from hobrix.core.logistic import calibration, collinearity, effects, firth, residuals, sorting
+from hobrix.core.logistic import (
+    calibration,
+    collinearity,
+    effects,
+    firth,
+    likelihood,
+    residuals,
+    sorting,
+)
 from hobrix.core.logistic import fit as ml
 from hobrix.core.logistic.patterns import distinct_rows
 from hobrix.core.logistic.profile import profile_interval
@@ -25,7 +33,7 @@ separated = pytest.mark.parametrize("case", SEPARATED, ids=lambda case: case["na
 def test_calibration(case: dict[str, Any]) -> None:
     data, places = design_of(case)
     found, expected = ml.fit(data), case["expected"]
-    p = ml.probabilities(data.design, found.coefficients)
+    p = likelihood.probabilities(data.design, found.coefficients)
     mine = calibration.hosmer_lemeshow(data, p)
     theirs = expected["hosmer_lemeshow"]
     assert (mine.df, len(mine.table)) == (theirs["df"], theirs["groups"])
@@ -52,7 +60,7 @@ def test_calibration(case: dict[str, Any]) -> None:
 @finite
 def test_sorting(case: dict[str, Any]) -> None:
     data, _ = design_of(case)
-    p = ml.probabilities(data.design, ml.fit(data).coefficients)
+    p = likelihood.probabilities(data.design, ml.fit(data).coefficients)
     people, expected = sorting.sort_people(data, p), case["expected"]
     for theirs in expected["classification"]:
         for key, value in asdict(sorting.classify(people, theirs["cutoff"])).items():
@@ -77,7 +85,7 @@ def test_sorting(case: dict[str, Any]) -> None:
 def test_most_extreme_residuals(case: dict[str, Any]) -> None:
     data, _ = design_of(case)
     found = ml.fit(data)
-    p = ml.probabilities(data.design, found.coefficients)
+    p = likelihood.probabilities(data.design, found.coefficients)
     mine = residuals.residuals(data.design, found, p)
     present = np.stack([data.trials > data.events, data.events > 0])
     sizes = np.sort(np.abs(mine.standardized_pearson[present]))[::-1]
@@ -176,7 +184,9 @@ def test_a_profile_of_a_contrast_does_not_mind_how_the_model_is_written(
 def test_a_sample_to_start_from_changes_nothing() -> None:
     random = np.random.default_rng(4)
     x = np.column_stack([np.ones(90_000), random.normal(size=(90_000, 2))])
-    y = (random.random(90_000) < ml.probabilities(x, np.array([-1.0, 0.4, -0.2]))).astype(float)
+    y = (random.random(90_000) < likelihood.probabilities(x, np.array([-1.0, 0.4, -0.2]))).astype(
+        float
+    )
     data = ml.collapse(x, y)
     assert data.sample(20_000) is not None
     plain = ml.fit(data, np.zeros(3))
@@ -224,7 +234,7 @@ def test_columns_are_told_apart_by_all_rows_and_not_by_a_sample() -> None:
 def test_numbers_far_from_nought_are_centred() -> None:
     random = np.random.default_rng(2)
     x = random.normal(size=500)
-    y = (random.random(500) < ml.probabilities(x[:, None], np.array([1.0]))).astype(float)
+    y = (random.random(500) < likelihood.probabilities(x[:, None], np.array([1.0]))).astype(float)
     near, far = (np.column_stack([np.ones(500), x + shift]) for shift in (0.0, 1e7))
     plain, moved = ml.fit(ml.collapse(near, y)), ml.fit(ml.collapse(far, y))
     assert moved.coefficients[1] == pytest.approx(plain.coefficients[1], rel=1e-7)
@@ -275,7 +285,7 @@ def test_effects_against_small_steps(seed: int) -> None:
     assert (mine.estimate, mine.se) == pytest.approx((slow.estimate, slow.se), rel=1e-10)
 
     def difference(b: np.ndarray) -> float:
-        gap = ml.probabilities(there, b) - ml.probabilities(here, b)
+        gap = likelihood.probabilities(there, b) - likelihood.probabilities(here, b)
         return float(data.trials @ gap / data.trials.sum())
 
     assert mine.estimate == pytest.approx(difference(found.coefficients), rel=1e-12, abs=1e-15)

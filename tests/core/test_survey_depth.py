@@ -9,7 +9,7 @@ from scipy import linalg, special, stats
 
 from core.weighted_people import DESIGN, TABLE, VARY, N, asked, frame, model_of, weighted_shares
 from hobrix.core.errors import QuestionError
-from hobrix.core.logistic.fit import probabilities
+from hobrix.core.logistic.likelihood import probabilities
 from hobrix.core.questions import Answer, Question, answer, rows_set_aside
 from hobrix.core.survey.design import SampleDesign
 from hobrix.core.survey.patterns import PatternTotals, grouped

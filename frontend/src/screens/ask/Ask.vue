@@ -169,11 +169,10 @@ useAskKeys(asking, {
         <p v-if="refusal" class="serif hint">{{ refusal.why_not }}</p>
         <FirstQuestions v-if="draft && !question.outcome && mayChange" />
         <SlowNote :answer="answer" @stopped="back" />
-        <template v-if="shown">
-          <CountStrip :counted="shown.answer.counted" />
+        <template v-if="shown || (isFilled && answer.isFetching.value)">
+          <CountStrip :counted="shown?.answer.counted" />
           <DesignOffer />
         </template>
-        <p v-else-if="question.outcome && answer.isFetching.value" class="awaited" />
         <LensTabs
           v-if="question.outcome"
           :lens="question.lens"
@@ -211,11 +210,6 @@ useAskKeys(asking, {
 .middle {
   padding: 16px 24px 32px;
   min-width: 0;
-}
-/* As high as the line that says who is counted, which comes with the answer. */
-.awaited {
-  height: 30px;
-  margin: 0;
 }
 .hint {
   padding: 24px 0;

@@ -7,6 +7,7 @@ from functools import cached_property
 import numpy as np
 
 from hobrix.core.logistic import fit as ml
+from hobrix.core.logistic import likelihood
 from hobrix.core.logistic.answers import AnswerPatterns
 from hobrix.core.logistic.patterns import FloatArray, Patterns
 from hobrix.core.logistic.separation import Separation, separation
@@ -37,7 +38,7 @@ class Cuts:
         if len(fits) < max(2, len(self.each)):
             return None
         x, n = self.data.design, self.data.counts.sum(axis=1)
-        p = [ml.probabilities(x, fit.coefficients) for fit in fits]
+        p = [likelihood.probabilities(x, fit.coefficients) for fit in fits]
         inverse = [_inverse((x * (n * each * (1 - each))[:, None]).T @ x) for each in p]
         wide = x.shape[1] - 1
         found = np.empty((len(fits), wide, len(fits), wide))

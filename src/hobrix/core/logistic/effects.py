@@ -11,7 +11,8 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import special
 
-from hobrix.core.logistic.fit import Fit, logistic, probabilities
+from hobrix.core.logistic.fit import Fit
+from hobrix.core.logistic.likelihood import logistic, probabilities
 from hobrix.core.logistic.patterns import FloatArray, Patterns, blocks, in_stretches
 from hobrix.core.tables.interval import Interval
 

@@ -11,6 +11,7 @@ import numpy as np
 from scipy import linalg
 
 from hobrix.core.logistic import fit as ml
+from hobrix.core.logistic import likelihood
 from hobrix.core.logistic.patterns import FloatArray, Patterns
 from hobrix.core.logistic.profile import limits_where_lost
 from hobrix.core.tables.independence import ChiSquareTest, chi_square_test
@@ -90,7 +91,7 @@ class _Climb:
     def _at(self, eta: FloatArray) -> tuple[float, FloatArray, FloatArray]:
         """The value, its derivatives in the moving columns, and their information."""
         data, every, moving = self.data, self._every, self._moving
-        p = ml.logistic(eta)
+        p = likelihood.logistic(eta)
         variance = data.trials * p * (1 - p)
         whole = every.T @ (every * variance[:, None])
         factor, trouble = linalg.lapack.dpotrf(whole, lower=1)
@@ -100,7 +101,7 @@ class _Climb:
         leverage = variance * np.square(half).sum(axis=0)
         score = (data.events - data.trials * p + leverage * (0.5 - p)) @ moving
         spread = float(np.log(np.diag(factor)).sum())
-        value = ml.log_likelihood(eta, data) + spread + 0.5 * self._volume
+        value = likelihood.log_likelihood(eta, data) + spread + 0.5 * self._volume
         information = moving.T @ (moving * variance[:, None])
         if len(whole) ** 3 * len(eta) <= _LITTLE_WORK:
             bent = self._bent(p, variance, leverage, half.T)
@@ -123,7 +124,7 @@ class _Climb:
 
     def information(self, b: FloatArray) -> FloatArray:
         """Of the likelihood alone, at b, of the moving columns."""
-        p = ml.logistic(self.data.design @ b)
+        p = likelihood.logistic(self.data.design @ b)
         weight = self.data.trials * p * (1 - p)
         found: FloatArray = self._moving.T @ (self._moving * weight[:, None])
         return found
@@ -155,7 +156,7 @@ def fit(data: Patterns, start: FloatArray | None = None, *, is_checked: bool = F
     k = data.design.shape[1]
     climb = _Climb(data, range(k))
     b, value = climb.to_top(np.zeros(k) if start is None else start)
-    return ml.Fit(b, climb.covariance(b), ml.log_likelihood(data.design @ b, data), value)
+    return ml.Fit(b, climb.covariance(b), likelihood.log_likelihood(data.design @ b, data), value)
 
 
 def likelihood_ratio_test(data: Patterns, found: ml.Fit, columns: Sequence[int]) -> ChiSquareTest:

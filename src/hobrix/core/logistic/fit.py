@@ -1,29 +1,23 @@
-"""Maximum likelihood for a binary outcome: Newton–Raphson, intervals and tests.
-
-log(p / (1 - p)) = x'b (Berkson 1944; Cox 1958).
-"""
+"""Maximum likelihood for a binary outcome, by Newton–Raphson."""
 
 import math
-import threading
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Literal
 
 import numpy as np
-from scipy import linalg, special
+from scipy import linalg
 from scipy.linalg import lapack
 
+from hobrix.core.logistic.likelihood import At, evaluate, probabilities, score_at
 from hobrix.core.logistic.patterns import (
     BLOCK,
     FloatArray,
     IntArray,
     Patterns,
-    blocks,
     collapse,
-    in_stretches,
 )
 
-__all__ = ["Collinear", "Fit", "NotFinite", "Patterns", "collapse", "fit", "probabilities"]
+__all__ = ["Collinear", "Fit", "NotFinite", "Patterns", "collapse", "fit"]
 
 # Converged when a step gains less than this in the log-likelihood, relative to its size.
 GAIN = 1e-14
@@ -51,24 +45,6 @@ SETTLED = 1e-20
 NEAR_IN_VALUE = 1e-8
 
 
-class _Room(threading.local):
-    """A place for products of a block that is not asked for anew every time, one for each thread."""
-
-    def __init__(self) -> None:
-        self._held = np.empty(0)
-
-    def like(self, design: FloatArray, rows: int) -> FloatArray:
-        """Shape (rows, k), in the order of the design; what it holds is of no account."""
-        size = rows * design.shape[1]
-        if len(self._held) < size:
-            self._held = np.empty(size)
-        order: Literal["C", "F"] = "C" if design.flags.c_contiguous else "F"
-        return self._held[:size].reshape((rows, -1), order=order)
-
-
-_room = _Room()
-
-
 class NotFinite(Exception):
     """The likelihood keeps rising as a coefficient grows: the outcome is separated by the terms."""
 
@@ -94,18 +70,6 @@ class Fit:
     maximum: float
     # Fitted probabilities of whole patterns at 0 or 1: perhaps separation.
     on_the_edge: bool = False
-
-
-@dataclass(frozen=True)
-class _At:
-    """The log-likelihood at some coefficients, its first derivatives, shape (k,), and minus its
-    second ones, shape (k, k); the least p(1 - p) of a pattern, and the sum over all people."""
-
-    value: float
-    score: FloatArray
-    information: FloatArray
-    least: float
-    variance: float
 
 
 def fit(data: Patterns, start: FloatArray | None = None, *, is_checked: bool = False) -> Fit:
@@ -145,52 +109,6 @@ def fit(data: Patterns, start: FloatArray | None = None, *, is_checked: bool = F
         turn[0] -= shift
         b, covariance = turn @ b, turn @ covariance @ turn.T
     return Fit(b, covariance, at.value, at.value, edge)
-
-
-def probabilities(design: FloatArray, coefficients: FloatArray) -> FloatArray:
-    """p = 1 / (1 + exp(-x'b)), shape (J,)."""
-    return logistic(design @ coefficients)
-
-
-def logistic(eta: FloatArray) -> FloatArray:
-    """1 / (1 + exp(-eta)), without overflow."""
-    found: FloatArray = _logistic(eta)[0]
-    return found
-
-
-def _logistic(eta: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """p and ln(1 + exp(-|eta|)), from one exponential."""
-    small = np.exp(-np.abs(eta))
-    return np.where(eta >= 0, 1.0, small) / (1 + small), np.log1p(small)
-
-
-def curve(eta: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray]:
-    """p, p(1 - p), |eta| and 1 + exp(-|eta|), with few passes over the rows and little room: -ln p is half of
-    |eta| - eta and ln(1 + exp(-|eta|)), -ln(1 - p) half of |eta| + eta and the same."""
-    size = np.abs(eta)
-    small = np.negative(size)
-    np.exp(small, out=small)
-    whole = 1 + small
-    large = 1 / whole
-    # From here on it is p(1 - p), and the other one p.
-    small *= large
-    small *= large
-    large -= 0.5
-    np.copysign(large, eta, out=large)
-    large += 0.5
-    return large, small, size, whole
-
-
-def log_likelihood(eta: FloatArray, data: Patterns) -> float:
-    """sum y ln p + (m - y) ln(1 - p), each without overflow."""
-    return _log_likelihood(eta, _logistic(eta)[1], data.events, data.trials)
-
-
-def _log_likelihood(
-    eta: FloatArray, log_part: FloatArray, events: FloatArray, trials: FloatArray
-) -> float:
-    missed = events @ np.maximum(-eta, 0) + (trials - events) @ np.maximum(eta, 0)
-    return -float(missed + trials @ log_part)
 
 
 def _nothing_but_the_share(data: Patterns, scale: FloatArray) -> FloatArray:
@@ -240,7 +158,7 @@ def maximise(
     free: Sequence[int] | None = None,
     far: float = _FAR,
     near: float = 0.0,
-) -> tuple[FloatArray, _At]:
+) -> tuple[FloatArray, At]:
     """Newton–Raphson from ``b`` (in units of the columns divided by ``scale``), steps halved where
     a full one would lose; ``offset`` is added to the log odds. Only the columns ``free`` move, and
     no pattern's log odds beyond ``far``. A last step that gains less than ``near`` is not evaluated: half its gain is
@@ -249,11 +167,11 @@ def maximise(
     Raises:
         NotFinite: it does not settle.
     """
-    at = _evaluate(data, scale, b, offset)
+    at = evaluate(data, scale, b, offset)
     if offset is None and at.value < -math.log(2) * float(data.trials.sum()):
         # A start from another model may lie where nothing is left to climb on.
         b = np.zeros_like(b)
-        at = _evaluate(data, scale, b, offset)
+        at = evaluate(data, scale, b, offset)
     moving = slice(None) if free is None else np.array(free)
     move = np.zeros_like(b)
     for _ in range(_MOST_STEPS):
@@ -286,16 +204,16 @@ def _uphill(
     b: FloatArray,
     offset: FloatArray | None,
     move: FloatArray,
-    at: _At,
-) -> tuple[FloatArray, _At]:
+    at: At,
+) -> tuple[FloatArray, At]:
     """After the whole move, or as much of it as does not lose; raises NotFinite where all of it does."""
     size, rounding = 1.0, ROUNDING * (1 + abs(at.value))
-    following = _evaluate(data, scale, b + move, offset)
+    following = evaluate(data, scale, b + move, offset)
     while not following.value - at.value >= -rounding:
         size /= 2
         if size < 1e-6:
             raise NotFinite
-        following = _evaluate(data, scale, b + size * move, offset)
+        following = evaluate(data, scale, b + size * move, offset)
     return b + size * move, following
 
 
@@ -314,7 +232,7 @@ def _further(
     steps, at = np.zeros_like(b[moving]), b.copy()
     last, enough = gains
     while last > enough:
-        score = _score(data, scale, at, offset)[moving]
+        score = score_at(data, scale, at, offset)[moving]
         try:
             step = solve_positive(information, score)
         except linalg.LinAlgError:
@@ -325,54 +243,6 @@ def _further(
         steps, last = steps + step, gain
         at[moving] = b[moving] + steps
     return steps
-
-
-def _score(
-    data: Patterns, scale: FloatArray, b: FloatArray, offset: FloatArray | None
-) -> FloatArray:
-    slope = b / scale
-
-    def of(rows: slice) -> FloatArray:
-        found = np.zeros(len(slope))
-        for part in blocks(rows):
-            x = data.design[part]
-            eta = x @ slope if offset is None else x @ slope + offset[part]
-            found += (data.events[part] - data.trials[part] * special.expit(eta)) @ x
-        return found
-
-    score: FloatArray = sum(in_stretches(of, len(data.trials))) / scale
-    return score
-
-
-def _evaluate(data: Patterns, scale: FloatArray, b: FloatArray, offset: FloatArray | None) -> _At:
-    slope = b / scale
-    parts = in_stretches(lambda part: _of_stretch(data, slope, offset, part), len(data.trials))
-    value = sum(part.value for part in parts)
-    score: FloatArray = sum(part.score for part in parts) / scale
-    information = sum(part.information for part in parts) / np.outer(scale, scale)
-    least, variance = min(part.least for part in parts), sum(part.variance for part in parts)
-    return _At(value, score, information, least, variance)
-
-
-def _of_stretch(data: Patterns, slope: FloatArray, offset: FloatArray | None, rows: slice) -> _At:
-    columns = len(slope)
-    value, score, least, in_all = 0.0, np.zeros(columns), 1.0, 0.0
-    information = np.zeros((columns, columns))
-    room = _room.like(data.design, min(BLOCK, rows.stop - rows.start))
-    for part in blocks(rows):
-        x, y, m = data.design[part], data.events[part], data.trials[part]
-        eta = x @ slope if offset is None else x @ slope + offset[part]
-        p, variance, size, whole = curve(eta)
-        missed = float((size - eta) @ y + (size + eta) @ (m - y)) / 2
-        value -= missed + float(np.log(whole) @ m)
-        score += (y - m * p) @ x
-        least = min(least, float(variance.min()))
-        weight = m * variance
-        in_all += float(weight.sum())
-        # A product of a matrix with itself is worked out once for both halves.
-        root = np.multiply(x, np.sqrt(weight)[:, None], out=room[: len(m)])
-        information += root.T @ root
-    return _At(value, score, information, least, in_all)
 
 
 def _is_on_the_edge(p: FloatArray, data: Patterns) -> bool:

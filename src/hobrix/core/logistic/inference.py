@@ -5,14 +5,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from hobrix.core.logistic.fit import (
-    NEAR_IN_VALUE,
-    Fit,
-    centred,
-    log_likelihood,
-    maximise,
-    solve_positive,
-)
+from hobrix.core.logistic.fit import NEAR_IN_VALUE, Fit, centred, maximise, solve_positive
+from hobrix.core.logistic.likelihood import log_likelihood
 from hobrix.core.logistic.patterns import FloatArray, Patterns
 from hobrix.core.tables.independence import ChiSquareTest, chi_square_test
 from hobrix.core.tables.interval import Interval, normal_quantile

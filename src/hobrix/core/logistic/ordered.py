@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from hobrix.core.logistic.answers import AnswerPatterns
 from hobrix.core.logistic.climb import Height
-from hobrix.core.logistic.fit import curve, logistic
+from hobrix.core.logistic.likelihood import curve, logistic
 from hobrix.core.logistic.patterns import FloatArray, IntArray
 
 

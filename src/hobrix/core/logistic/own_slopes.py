@@ -10,7 +10,8 @@ import numpy as np
 
 from hobrix.core.logistic.answers import AnswerPatterns
 from hobrix.core.logistic.climb import Height, climb
-from hobrix.core.logistic.fit import Fit, NotFinite, logistic
+from hobrix.core.logistic.fit import Fit, NotFinite
+from hobrix.core.logistic.likelihood import logistic
 from hobrix.core.logistic.patterns import FloatArray
 from hobrix.core.tables.independence import ChiSquareTest, chi_square_test
 

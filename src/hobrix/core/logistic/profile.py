@@ -6,14 +6,9 @@ from collections.abc import Callable
 import numpy as np
 from scipy import optimize
 
-from hobrix.core.logistic.fit import (
-    Fit,
-    NotFinite,
-    centred,
-    log_likelihood,
-    maximise,
-)
+from hobrix.core.logistic.fit import Fit, NotFinite, centred, maximise
 from hobrix.core.logistic.inference import estimate_of
+from hobrix.core.logistic.likelihood import log_likelihood
 from hobrix.core.logistic.patterns import FloatArray, Patterns
 from hobrix.core.tables.interval import Interval, normal_quantile
 

@@ -10,15 +10,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from hobrix.core.logistic.fit import (
-    GAIN,
-    NEAR_IN_VALUE,
-    ROUNDING,
-    SETTLED,
-    Fit,
-    curve,
-)
+from hobrix.core.logistic.fit import GAIN, NEAR_IN_VALUE, ROUNDING, SETTLED, Fit
 from hobrix.core.logistic.inference import start_without
+from hobrix.core.logistic.likelihood import curve
 from hobrix.core.logistic.patterns import BLOCK, FloatArray, Patterns
 
 # Beyond so many columns their products take more room than going through one by one takes time.

@@ -7,6 +7,7 @@ import numpy as np
 from scipy import special
 
 from hobrix.core.logistic import fit as ml
+from hobrix.core.logistic import likelihood
 from hobrix.core.progress import Tell, quietly
 from hobrix.core.survey.design import FloatArray, SampleDesign
 from hobrix.core.survey.patterns import PatternTotals, grouped
@@ -32,7 +33,7 @@ def fit(totals: PatternTotals, tell: Tell = quietly) -> WeightedFit:
     if totals.design.replicates is not None:
         spread = _replicated(totals, found, tell)
     else:
-        missed = totals.missed(ml.probabilities(totals.columns, found.coefficients))
+        missed = totals.missed(likelihood.probabilities(totals.columns, found.coefficients))
         # The covariance of maximum likelihood is the inverse of the information here.
         spread = (missed @ totals.columns) @ found.covariance
     return WeightedFit(replace(found, covariance=covariance_of(totals.design, spread)), spread)
@@ -113,7 +114,7 @@ def fit_test(
     ``n`` is the unweighted number of rows of every pattern, shape (J,). None with fewer than three
     groups, too few degrees of freedom, or a group in which nothing varies.
     """
-    p = ml.probabilities(totals.columns, found.coefficients)
+    p = likelihood.probabilities(totals.columns, found.coefficients)
     patterns, nu = totals.patterns, totals.design.df
     group = grouped(p, patterns.trials, groups)
     g = int(group.max()) + 1

@@ -1,23 +1,24 @@
 <script setup lang="ts">
-/** Who is counted: from everyone surveyed to those the numbers rest on. */
+/** Who is counted: from everyone surveyed to those the numbers rest on. Keeps its place until that is known. */
 import { computed, ref } from 'vue'
 
 import type { Counted } from '@/api/types'
 import { count, plural } from '@/design/numbers'
 import SetAsidePanel from './SetAsidePanel.vue'
 
-const props = defineProps<{ counted: Counted }>()
+const props = defineProps<{ counted?: Counted }>()
 
 const seesAside = ref(false)
 
-const aside = computed(() => props.counted.in_subset - props.counted.counted)
-const outside = computed(() => props.counted.surveyed - props.counted.in_subset)
-const share = (n: number) => `${(100 * n) / Math.max(1, props.counted.surveyed)}%`
-const of = (n: number) => plural(n, props.counted.noun_one, props.counted.noun_many)
+const aside = computed(() => props.counted!.in_subset - props.counted!.counted)
+const outside = computed(() => props.counted!.surveyed - props.counted!.in_subset)
+const share = (n: number) => `${(100 * n) / Math.max(1, props.counted!.surveyed)}%`
+const of = (n: number) => plural(n, props.counted!.noun_one, props.counted!.noun_many)
 </script>
 
 <template>
-  <div class="strip" aria-label="Who is counted">
+  <p v-if="!counted" class="awaited" />
+  <div v-else class="strip" aria-label="Who is counted">
     <span
       ><b>{{ count(counted.surveyed) }}</b> surveyed</span
     >
@@ -54,6 +55,10 @@ const of = (n: number) => plural(n, props.counted.noun_one, props.counted.noun_m
 </template>
 
 <style scoped>
+.awaited {
+  height: 30px;
+  margin: 0;
+}
 .strip {
   display: flex;
   flex-wrap: wrap;

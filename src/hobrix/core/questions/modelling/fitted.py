@@ -7,7 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
-from hobrix.core.logistic import firth, inference
+from hobrix.core.logistic import firth, inference, likelihood
 from hobrix.core.logistic import fit as ml
 from hobrix.core.logistic.patterns import FloatArray, Patterns
 from hobrix.core.logistic.profile import profile_interval
@@ -122,7 +122,7 @@ class Fitted:
     @cached_property
     def fitted(self) -> FloatArray:
         """Predicted probability of every pattern, shape (J,)."""
-        return ml.probabilities(self.data.design, self.found.coefficients)
+        return likelihood.probabilities(self.data.design, self.found.coefficients)
 
     @cached_property
     def n(self) -> float:

@@ -2,8 +2,7 @@
 
 import math
 
-from hobrix.core.logistic import fit as ml
-from hobrix.core.logistic import sorting
+from hobrix.core.logistic import likelihood, sorting
 from hobrix.core.questions.estimates import NamedTest
 from hobrix.core.questions.lens import Found
 from hobrix.core.questions.modelling.fitted import Fitted
@@ -39,7 +38,7 @@ def _counted_steps(model: Fitted, groups: list[list[int]], cutoff: float) -> lis
         data = model.data.keep(columns)
         fit = model.found if is_full else model.method.fit(data, is_checked=True)
         gain = chi_square_test(max(0.0, 2 * (fit.maximum - before)), len(new))
-        people = sorting.sort_people(data, ml.probabilities(data.design, fit.coefficients))
+        people = sorting.sort_people(data, likelihood.probabilities(data.design, fit.coefficients))
         what = "penalised likelihood-ratio test" if model.is_firth else "likelihood-ratio test"
         found.append(
             r.Step(

@@ -231,6 +231,16 @@ def test_columns_are_told_apart_by_all_rows_and_not_by_a_sample() -> None:
     np.testing.assert_allclose(found[2], turned[2], rtol=1e-6)
 
 
+def test_the_unit_of_what_no_sample_sees_does_not_matter() -> None:
+    x, y = many_rows(13, rare=False)
+    x, small = x[:, [0, 1, 3]], x[:, [0, 1, 3]] * [1, 1, 1e-9]
+    plain, told = (ml.fit(ml.Patterns(each, y, np.ones(len(y)))) for each in (x, small))
+    np.testing.assert_allclose(told.coefficients, plain.coefficients * [1, 1, 1e9], rtol=1e-9)
+    with pytest.raises(ml.Collinear) as refused:
+        ml.fit(ml.Patterns(np.column_stack([small, x[:, 1]]), y, np.ones(len(y))))
+    assert refused.value.columns in ((1,), (3,))
+
+
 def test_numbers_far_from_nought_are_centred() -> None:
     random = np.random.default_rng(2)
     x = random.normal(size=500)

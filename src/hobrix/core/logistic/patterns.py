@@ -97,6 +97,9 @@ class Patterns:
         """
         some = self.some
         n, size = len(some.design), np.sqrt(np.diag(some.squares) / len(some.design))
+        if some is not self and not size.all():
+            # Columns that are 0 wherever the sample looks.
+            size[size == 0] = np.sqrt(np.mean(self.design[:, size == 0] ** 2, axis=0))
         shift = np.zeros(self.design.shape[1])
         if some.has_intercept:
             mean = some.squares[0] / n
